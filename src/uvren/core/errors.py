@@ -1,0 +1,21 @@
+"""What the core raises: what was wrong, and what would be right."""
+
+
+class CoreError(ValueError):
+    """A value the arithmetic cannot work with. ``field`` names the argument at fault."""
+
+    def __init__(self, message: str, *, field: str | None = None) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+class UnknownRule(CoreError):
+    """A limit names a rule that does not exist."""
+
+
+class BadLimit(CoreError):
+    """A limit's value or setting is outside what its rule allows."""
+
+
+class BadLoads(CoreError):
+    """Loads that do not form rows x days, are negative, or are not finite."""

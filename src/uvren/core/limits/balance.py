@@ -1,0 +1,42 @@
+"""Limit on the balance of the two-time-constant model."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from uvren.core import words
+from uvren.core.limits.base import SLACK, Rule, Unit, never_silent
+from uvren.core.windows import Floats
+from uvren.core.workload import Workload
+
+
+class BalanceFloor(Rule):
+    """Balance on the following morning at least ``value`` (a daily load; most often below 0)."""
+
+    code = "balance_floor"
+    title = "Floor on balance"
+    unit = Unit.PLAIN
+    lowest, highest = -100_000.0, 100_000.0
+    source = "Banister et al. 1975; the value is the squad's own choice"
+    # A floor of the model's balance is a ceiling on load, so `floor` stays False and the slack turns round.
+    bends_corridor = True
+
+    def figure(self, workload: Workload) -> Floats:
+        return workload.exp_chronic - workload.exp_acute
+
+    def silent(self, workload: Workload) -> np.ndarray:
+        return never_silent(workload)
+
+    def excess(self, workload: Workload) -> Floats:
+        return self.value - SLACK - self.figure(workload)
+
+    def load_left(self, workload: Workload) -> Floats:
+        # A load x moves the acute state by x times its step and the chronic by x times a smaller one.
+        settings = workload.settings
+        step = np.exp(-1.0 / settings.chronic_tau) - np.exp(-1.0 / settings.acute_tau)
+        return -self.excess(workload) / step
+
+    def sentence(self, figure: float, value: float) -> str:
+        return (
+            f"Balance is {words.number(figure)} the morning after; the floor is {words.number(value)}."
+        )

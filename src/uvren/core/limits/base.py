@@ -1,0 +1,127 @@
+"""What every rule of a limit can answer."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import ClassVar
+
+import numpy as np
+
+from uvren.core.errors import BadLimit
+from uvren.core.windows import Bools, Floats
+from uvren.core.workload import Withheld, Workload
+
+# A figure this close to its limit stands on it, not over it: sums of decimal fractions are not exact.
+SLACK = 1e-7
+# Two loads closer than this (in the channel's unit) are the same load.
+TOLERANCE = 1e-7
+
+
+class Unit(StrEnum):
+    """What the number of a limit counts; says how a screen writes and reads it."""
+
+    SHARE = "share"
+    RATIO = "ratio"
+    LOAD = "load"
+    DAYS = "days"
+    PLAIN = "plain"
+
+
+@dataclass(frozen=True)
+class Rule(ABC):
+    """A limit's rule with its value.
+
+    Parameters
+    ----------
+    value : float array
+        Broadcasts to rows x days, so that each athlete and each day has the value then in force;
+        nan where the limit is not in force.
+    """
+
+    value: Floats
+
+    code: ClassVar[str]
+    title: ClassVar[str]
+    unit: ClassVar[Unit]
+    lowest: ClassVar[float]
+    highest: ClassVar[float]
+    source: ClassVar[str]
+    floor: ClassVar[bool] = False
+    bends_corridor: ClassVar[bool] = False
+
+    def __post_init__(self) -> None:
+        values = np.asarray(self.value, dtype=np.float64)
+        object.__setattr__(self, "value", values)
+        real = values[~np.isnan(values)]
+        if real.size and not ((real >= self.lowest) & (real <= self.highest)).all():
+            raise BadLimit(
+                f"{self.title}: the value must be between {self.lowest:g} and {self.highest:g}",
+                field="value",
+            )
+
+    @property
+    def bound(self) -> Floats:
+        """The value with the slack within which a figure still holds."""
+        return self.value - SLACK if self.floor else self.value + SLACK
+
+    @property
+    def key(self) -> str:
+        """Tells this rule from others of its kind that stand beside it."""
+        return self.code
+
+    @abstractmethod
+    def figure(self, workload: Workload) -> Floats:
+        """The number the rule looks at, rows x days, nan where undefined."""
+
+    @abstractmethod
+    def silent(self, workload: Workload) -> np.ndarray:
+        """Why the rule does not speak on a day (:class:`Withheld`), empty where it does."""
+
+    @abstractmethod
+    def excess(self, workload: Workload) -> Floats:
+        """Above 0 where the rule is broken, rows x days.
+
+        In the load of any one day it is a polynomial of degree two at most, or (rules on days) a step at 0:
+        that is what makes room exact.
+        """
+
+    @abstractmethod
+    def load_left(self, workload: Workload) -> Floats:
+        """Largest load that may be added on each day, negative where the rule is broken already.
+
+        rows x days; takes the days before as they stand and no day after. inf where nothing stops it.
+        """
+
+    @abstractmethod
+    def sentence(self, figure: float, value: float) -> str:
+        """What the figure says against the limit, with its numbers."""
+
+    def speaks(self, workload: Workload) -> Bools:
+        """Where the rule is in force and its figure can be trusted."""
+        in_force = ~np.isnan(np.broadcast_to(self.value, workload.loads.load.shape))
+        return in_force & (self.silent(workload) == Withheld.NO)
+
+    def room(self, workload: Workload) -> Floats:
+        """:meth:`load_left` where the rule speaks, inf elsewhere."""
+        return np.where(self.speaks(workload), self.load_left(workload), np.inf)
+
+    def broken(self, workload: Workload) -> Bools:
+        """Where the rule speaks and does not hold."""
+        with np.errstate(invalid="ignore"):
+            return self.speaks(workload) & (self.excess(workload) > 0)
+
+
+def silent_week(workload: Workload, history: int, days: int) -> np.ndarray:
+    """A rule on week sums is silent before ``history`` days, and with a day missing among ``days``."""
+    return np.select(
+        [workload.loads.age < history, workload.loads.missing_in(days) > 0],
+        [Withheld.HISTORY, Withheld.MISSING],
+        default=Withheld.NO,
+    )
+
+
+def never_silent(workload: Workload) -> np.ndarray:
+    """Before the history begins there is nothing to judge; after that the rule always speaks."""
+    return np.where(workload.loads.age < 1, Withheld.HISTORY, Withheld.NO)

@@ -1,0 +1,115 @@
+"""Limits on the day's load and on the sum of seven days."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from uvren.core import words
+from uvren.core.limits.base import Rule, Unit, never_silent, silent_week
+from uvren.core.windows import Floats, shifted
+from uvren.core.workload import Workload
+
+
+class DayCap(Rule):
+    """At most ``value`` load on a day."""
+
+    code = "day_cap"
+    title = "Cap on a day's load"
+    unit = Unit.LOAD
+    lowest, highest = 0.0, 100_000.0
+    source = "Squad's own choice"
+
+    def figure(self, workload: Workload) -> Floats:
+        return workload.loads.load
+
+    def silent(self, workload: Workload) -> np.ndarray:
+        return never_silent(workload)
+
+    def excess(self, workload: Workload) -> Floats:
+        return workload.loads.values - self.bound
+
+    def load_left(self, workload: Workload) -> Floats:
+        return self.bound - workload.loads.values
+
+    def sentence(self, figure: float, value: float) -> str:
+        return f"The day's load is {words.number(figure)}; the cap is {words.number(value)}."
+
+
+class WeekCap(Rule):
+    """At most ``value`` load in seven days."""
+
+    code = "week_cap"
+    title = "Cap on week load"
+    unit = Unit.LOAD
+    lowest, highest = 0.0, 1_000_000.0
+    source = "Squad's own choice"
+    bends_corridor = True
+
+    def figure(self, workload: Workload) -> Floats:
+        return workload.week_load
+
+    def silent(self, workload: Workload) -> np.ndarray:
+        return silent_week(workload, history=7, days=7)
+
+    def excess(self, workload: Workload) -> Floats:
+        return workload.loads.sum_over(7) - self.bound
+
+    def load_left(self, workload: Workload) -> Floats:
+        return self.bound - workload.loads.sum_over(7)
+
+    def sentence(self, figure: float, value: float) -> str:
+        return f"Week load is {words.number(figure)}; the cap is {words.number(value)}."
+
+
+class WeekFloor(WeekCap):
+    """At least ``value`` load in seven days."""
+
+    code = "week_floor"
+    title = "Floor on week load"
+    floor = True
+
+    def excess(self, workload: Workload) -> Floats:
+        return self.bound - workload.loads.sum_over(7)
+
+    def level(self, workload: Workload) -> Floats:
+        """The load today at which the week stands exactly at the floor."""
+        return self.bound - workload.loads.sum_over(7) + workload.loads.values
+
+    def load_left(self, workload: Workload) -> Floats:
+        return np.full(workload.loads.load.shape, np.inf)
+
+    def sentence(self, figure: float, value: float) -> str:
+        return f"Week load is {words.number(figure)}; the floor is {words.number(value)}."
+
+
+class WeekChangeCap(Rule):
+    """Week load at most ``1 + value`` times that of the seven days before."""
+
+    code = "week_change_cap"
+    title = "Week-on-week cap"
+    unit = Unit.SHARE
+    lowest, highest = 0.0, 5.0
+    source = "Squad's own choice; 10 to 15 % is common advice (Gabbett 2016)"
+    bends_corridor = True
+
+    def figure(self, workload: Workload) -> Floats:
+        return workload.week_change
+
+    def silent(self, workload: Workload) -> np.ndarray:
+        reason = silent_week(workload, history=14, days=14)
+        # A week of nothing before this one is a break: any work at all is an endless rise from it.
+        nothing_before = shifted(workload.loads.sum_over(7), 7) <= 0
+        return np.where((reason == "") & nothing_before, "rebuild", reason)
+
+    def excess(self, workload: Workload) -> Floats:
+        week = workload.loads.sum_over(7)
+        return week - (1.0 + self.bound) * shifted(week, 7)
+
+    def load_left(self, workload: Workload) -> Floats:
+        return -self.excess(workload)
+
+    def sentence(self, figure: float, value: float) -> str:
+        return (
+            f"Week load is {words.above_or_below(figure)} the week before; "
+            f"the limit is {words.percent(value)}."
+        )

@@ -1,0 +1,248 @@
+"""Acute and chronic load by five schools, spread, and when a figure is withheld.
+
+All arrays are rows x days. A value on a day rests on that day and earlier ones only.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+import numpy as np
+
+from uvren.core.loads import DailyLoads
+from uvren.core.windows import (
+    Bools,
+    Floats,
+    decayed_sum,
+    decayed_sum_over_known,
+    rolling_max,
+    shifted,
+    window_view,
+)
+
+
+class School(StrEnum):
+    """How acute and chronic load are defined for a ratio."""
+
+    EWMA = "ewma"
+    COUPLED = "coupled"
+    UNCOUPLED = "uncoupled"
+
+
+class Withheld(StrEnum):
+    """Why a ratio is not given. The first that applies is the one that is said."""
+
+    NO = ""
+    HISTORY = "history"
+    MISSING = "missing"
+    ESTIMATED = "estimated"
+    REBUILD = "rebuild"
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Windows in days, shares from 0 to 1. The defaults are those of the method page."""
+
+    acute_days: int = 7
+    chronic_days: int = 28
+    acute_tau: float = 7.0
+    chronic_tau: float = 42.0
+    history_days: int = 21
+    rebuild_share: float = 0.25
+    rebuild_days: int = 365
+    estimated_share: float = 0.25
+
+
+DEFAULTS = Settings()
+
+
+@dataclass(frozen=True)
+class Workload:
+    """Every school's figures for the given loads, computed when first asked for.
+
+    Undefined values are nan. The ratios are given as they come out; :attr:`withheld` says on which days
+    they are not to be shown or acted on, and ``ratio_*`` columns of :meth:`columns` obey it.
+    """
+
+    loads: DailyLoads
+    settings: Settings = DEFAULTS
+
+    # Rolling means ------------------------------------------------------------------------------
+
+    def _from(self, day_number: int, values: Floats) -> Floats:
+        return np.where(self.loads.age >= day_number, values, np.nan)
+
+    def _mean_of_known(self, days: int) -> Floats:
+        known = self.loads.known_in(days)
+        out = np.full(known.shape, np.nan)
+        return np.divide(self.loads.sum_over(days), known, out=out, where=known > 0)
+
+    @cached_property
+    def acute(self) -> Floats:
+        """Mean of the known days among the last 7."""
+        return self._from(self.settings.acute_days, self._mean_of_known(self.settings.acute_days))
+
+    @cached_property
+    def chronic(self) -> Floats:
+        """Mean of the known days among the last 28, from day 21 of the history."""
+        return self._from(
+            self.settings.history_days, self._mean_of_known(self.settings.chronic_days)
+        )
+
+    @cached_property
+    def chronic_uncoupled(self) -> Floats:
+        """Mean of the known days among d-27 ... d-7: the acute week left out."""
+        lag = self.settings.acute_days
+        span = self.settings.chronic_days - lag
+        total = shifted(self.loads.sum_over(span), lag)
+        known = shifted(self.loads.known_in(span), lag)
+        out = np.full(known.shape, np.nan)
+        mean = np.divide(total, known, out=out, where=known > 0)
+        return self._from(self.settings.history_days, mean)
+
+    # Exponentially weighted means (Williams et al. 2017) ------------------------------------------
+
+    def ewma_parts(self, span: int) -> tuple[Floats, Floats]:
+        """Weighted sum and sum of weights, ``sum (1-l)^i L[d-i]`` and ``sum (1-l)^i``, l = 2/(span+1)."""
+        keep = 1.0 - 2.0 / (span + 1)
+        total = decayed_sum(self.loads.values, keep)
+        weight = decayed_sum(self.loads.known.astype(np.float64), keep)
+        return total, weight
+
+    def _ewma(self, span: int) -> Floats:
+        total, weight = self.ewma_parts(span)
+        out = np.full(weight.shape, np.nan)
+        return np.divide(total, weight, out=out, where=weight > 0)
+
+    @cached_property
+    def ewma_acute(self) -> Floats:
+        return self._from(self.settings.acute_days, self._ewma(self.settings.acute_days))
+
+    @cached_property
+    def ewma_chronic(self) -> Floats:
+        return self._from(self.settings.history_days, self._ewma(self.settings.chronic_days))
+
+    # Two time constants (Banister et al. 1975) -----------------------------------------------------
+
+    def _state(self, tau: float) -> Floats:
+        keep = float(np.exp(-1.0 / tau))
+        # Before the history the load is 0 and known, which leaves the state at its start of 0.
+        known = self.loads.known | (self.loads.age <= 0)
+        return decayed_sum_over_known(self.loads.values * (1.0 - keep), known, keep)
+
+    @cached_property
+    def exp_acute(self) -> Floats:
+        return self._state(self.settings.acute_tau)
+
+    @cached_property
+    def exp_chronic(self) -> Floats:
+        return self._state(self.settings.chronic_tau)
+
+    @cached_property
+    def balance(self) -> Floats:
+        """Chronic minus acute state on the morning of the day: as the evening before left them."""
+        return shifted(self.exp_chronic - self.exp_acute, 1)
+
+    # Week on week ------------------------------------------------------------------------------------
+
+    @cached_property
+    def week_load(self) -> Floats:
+        """Sum of the last 7 days, from day 7; undefined with a missing day among them."""
+        week = self._from(7, self.loads.sum_over(7))
+        return np.where(self.loads.missing_in(7) > 0, np.nan, week)
+
+    @cached_property
+    def week_change(self) -> Floats:
+        before = shifted(self.week_load, 7, np.nan)
+        out = np.full(before.shape, np.nan)
+        return np.divide(self.week_load, before, out=out, where=before > 0) - 1.0
+
+    # Spread (Foster 1998) -------------------------------------------------------------------------------
+
+    @cached_property
+    def monotony(self) -> Floats:
+        """Mean over SD (n-1) of the 7 daily totals; undefined when they are all alike."""
+        week = window_view(self.loads.values, 7)
+        out = np.full(self.loads.load.shape, np.nan)
+        alike = week.max(axis=-1) == week.min(axis=-1)
+        defined = ~np.isnan(self.week_load) & ~alike
+        sd = week.std(axis=-1, ddof=1)
+        return np.divide(week.mean(axis=-1), sd, out=out, where=defined)
+
+    @cached_property
+    def strain(self) -> Floats:
+        return self.week_load * self.monotony
+
+    # Ratios and when they are withheld ---------------------------------------------------------------------
+
+    def ratio(self, school: School) -> Floats:
+        """Acute over chronic by the school, not yet withheld; undefined when the base is 0."""
+        acute, chronic = {
+            School.EWMA: (self.ewma_acute, self.ewma_chronic),
+            School.COUPLED: (self.acute, self.chronic),
+            School.UNCOUPLED: (self.acute, self.chronic_uncoupled),
+        }[school]
+        out = np.full(acute.shape, np.nan)
+        return np.divide(acute, chronic, out=out, where=chronic > 0)
+
+    @cached_property
+    def history_short(self) -> Bools:
+        return self.loads.age < self.settings.history_days
+
+    @cached_property
+    def rebuilding(self) -> Bools:
+        """The base load is 0, or under a quarter of its own highest in the last year."""
+        highest = rolling_max(self.chronic, self.settings.rebuild_days)
+        base = np.nan_to_num(self.chronic)
+        return (base <= 0) | (base < self.settings.rebuild_share * highest)
+
+    @cached_property
+    def too_estimated(self) -> Bools:
+        limit = self.settings.estimated_share
+        return self.loads.estimated_share(self.settings.chronic_days) > limit
+
+    @cached_property
+    def withheld(self) -> np.ndarray:
+        """Reason for each day, an array of :class:`Withheld` values."""
+        return np.select(
+            [
+                self.history_short,
+                self.loads.missing_in(7) > 0,
+                self.too_estimated,
+                self.rebuilding,
+            ],
+            [Withheld.HISTORY, Withheld.MISSING, Withheld.ESTIMATED, Withheld.REBUILD],
+            default=Withheld.NO,
+        )
+
+    @cached_property
+    def is_withheld(self) -> Bools:
+        return np.asarray(self.withheld != Withheld.NO)
+
+    def shown_ratio(self, school: School) -> Floats:
+        """The ratio where it may be shown, nan where it is withheld."""
+        return np.where(self.is_withheld, np.nan, self.ratio(school))
+
+    def columns(self) -> dict[str, np.ndarray]:
+        """Every figure by its standard name, as ``uvren analyse`` writes them."""
+        return {
+            "load": self.loads.load,
+            "acute": self.acute,
+            "chronic": self.chronic,
+            "chronic_uncoupled": self.chronic_uncoupled,
+            "ewma_acute": self.ewma_acute,
+            "ewma_chronic": self.ewma_chronic,
+            "exp_acute": self.exp_acute,
+            "exp_chronic": self.exp_chronic,
+            "balance": self.balance,
+            "week_load": self.week_load,
+            "week_change": self.week_change,
+            "monotony": self.monotony,
+            "strain": self.strain,
+            "ratio_coupled": self.shown_ratio(School.COUPLED),
+            "ratio_uncoupled": self.shown_ratio(School.UNCOUPLED),
+            "ratio_ewma": self.shown_ratio(School.EWMA),
+            "withheld": self.withheld,
+        }

@@ -1,0 +1,74 @@
+"""Daily loads as CSV: ``athlete,date,channel,load`` and, in our own exports, ``status``.
+
+An empty load is a session without a report. ``status`` is measured, estimated or missing.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections.abc import Iterable, Iterator
+from datetime import date
+from typing import TextIO
+
+from uvren.core.series import LoadRow
+
+COLUMNS = ("athlete", "date", "channel", "load")
+
+
+class BadFile(ValueError):
+    """A file that cannot be read; the message names the line and says what would be right."""
+
+
+def read_loads(source: TextIO) -> list[LoadRow]:
+    """Read every line of work. Raises BadFile at the first line that makes no sense."""
+    reader = csv.DictReader(source)
+    heads = reader.fieldnames or ()
+    lacking = [name for name in COLUMNS if name not in heads]
+    if lacking:
+        raise BadFile(f"line 1: the column {lacking[0]!r} is missing; needed are {','.join(COLUMNS)}")
+    return [_row(line, reader.line_num) for line in reader]
+
+
+def _row(line: dict[str, str | None], number: int) -> LoadRow:
+    athlete, channel = (line["athlete"] or "").strip(), (line["channel"] or "").strip()
+    if not athlete or not channel:
+        raise BadFile(f"line {number}: athlete and channel must not be empty")
+    try:
+        day = date.fromisoformat((line["date"] or "").strip())
+    except ValueError:
+        raise BadFile(f"line {number}: {line['date']!r} is no date such as 2026-03-12") from None
+    text = (line["load"] or "").strip()
+    load: float | None = None
+    if text:
+        try:
+            load = float(text)
+        except ValueError:
+            raise BadFile(f"line {number}: {text!r} is no number such as 412.5") from None
+        if not math.isfinite(load) or load < 0:
+            raise BadFile(f"line {number}: a load is 0 or more, not {text}")
+    return LoadRow(athlete, day, channel, load, line.get("status") == "estimated")
+
+
+# A cell that begins with one of these would be run as a formula by spreadsheet programs.
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def plain_cell(text: str) -> str:
+    """Text that a spreadsheet shows as it stands."""
+    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
+
+
+def write_loads(rows: Iterable[LoadRow]) -> Iterator[str]:
+    """CSV lines of the rows, head line first; a float keeps all its digits."""
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, lineterminator="\n")
+    writer.writerow([*COLUMNS, "status"])
+    for row in rows:
+        status = "missing" if row.load is None else "estimated" if row.estimated else "measured"
+        load = "" if row.load is None else repr(float(row.load))
+        writer.writerow([plain_cell(row.athlete), row.day, row.channel, load, status])
+        yield buffer.getvalue()
+        buffer.seek(0)
+        buffer.truncate()
