@@ -88,10 +88,7 @@ def room(
     if not isinstance(sets, dict) or set_name not in sets:
         fail(f"{limits} has no set {set_name!r}")
     try:
-        rules = [
-            make_rule(limit["rule"], limit["value"], {k: v for k, v in limit.items()})
-            for limit in sets[set_name]
-        ]
+        rules = [make_rule(limit["rule"], limit["value"], limit) for limit in sets[set_name]]
         name = channel or table.channels[0]
         athletes, rows = table.on_channel(name)
         workload = Workload(rows.through(as_of))
@@ -109,9 +106,7 @@ def room(
             "room": answer.load,
             "binding": [key.partition(":")[0] for key in answer.binding],
         }
-        for athlete, answer, age in zip(
-            athletes, answers, workload.loads.age[:, -1], strict=True
-        )
+        for athlete, answer, age in zip(athletes, answers, workload.loads.age[:, -1], strict=True)
         if age > 0
     ]
     typer.echo(json.dumps(result, indent=1))

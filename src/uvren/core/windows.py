@@ -42,11 +42,7 @@ def rolling_max(x: Floats, days: int) -> Floats:
     """Greatest of the last ``days`` values, nan left out; -inf where there is none."""
     filled = np.where(np.isnan(x), -np.inf, x)
     # scipy centres the window; the origin moves it so that it ends on the day itself.
-    return np.asarray(
-        maximum_filter1d(
-            filled, days, axis=-1, mode="constant", cval=-np.inf, origin=(days - 1) // 2
-        )
-    )
+    return np.asarray(maximum_filter1d(filled, days, axis=-1, mode="constant", cval=-np.inf, origin=(days - 1) // 2))
 
 
 def decayed_sum(x: Floats, keep: float) -> Floats:

@@ -87,9 +87,7 @@ class Workload:
     @cached_property
     def chronic(self) -> Floats:
         """Mean of the known days among the last 28, from day 21 of the history."""
-        return self._from(
-            self.settings.history_days, self._mean_of_known(self.settings.chronic_days)
-        )
+        return self._from(self.settings.history_days, self._mean_of_known(self.settings.chronic_days))
 
     @cached_property
     def chronic_uncoupled(self) -> Floats:

@@ -37,6 +37,4 @@ class BalanceFloor(Rule):
         return -self.excess(workload) / step
 
     def sentence(self, figure: float, value: float) -> str:
-        return (
-            f"Balance is {words.number(figure)} the morning after; the floor is {words.number(value)}."
-        )
+        return f"Balance is {words.number(figure)} the morning after; the floor is {words.number(value)}."

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import ClassVar
+from typing import ClassVar, Self
 
 import numpy as np
 
@@ -97,6 +97,10 @@ class Rule(ABC):
     @abstractmethod
     def sentence(self, figure: float, value: float) -> str:
         """What the figure says against the limit, with its numbers."""
+
+    def with_value(self, value: Floats) -> Self:
+        """The same rule with other values."""
+        return replace(self, value=value)
 
     def speaks(self, workload: Workload) -> Bools:
         """Where the rule is in force and its figure can be trusted."""

@@ -34,9 +34,7 @@ CATALOGUE: dict[str, type[Rule]] = {
 }
 
 
-def make_rule(
-    code: str, value: Floats | float, settings: Mapping[str, Any] | None = None
-) -> Rule:
+def make_rule(code: str, value: Floats | float, settings: Mapping[str, Any] | None = None) -> Rule:
     """Build a rule from its code, value(s) and further settings (``school``, ``over``).
 
     Raises UnknownRule or BadLimit with the field at fault.

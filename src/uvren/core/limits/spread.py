@@ -43,8 +43,7 @@ class MonotonyCap(Rule):
 
     def sentence(self, figure: float, value: float) -> str:
         return (
-            f"Spread (monotony: mean over standard deviation of the last 7 days) is {figure:.2f}; "
-            f"the cap is {value:g}."
+            f"Spread (monotony: mean over standard deviation of the last 7 days) is {figure:.2f}; the cap is {value:g}."
         )
 
 

@@ -109,7 +109,4 @@ class WeekChangeCap(Rule):
         return -self.excess(workload)
 
     def sentence(self, figure: float, value: float) -> str:
-        return (
-            f"Week load is {words.above_or_below(figure)} the week before; "
-            f"the limit is {words.percent(value)}."
-        )
+        return f"Week load is {words.above_or_below(figure)} the week before; the limit is {words.percent(value)}."

@@ -1,0 +1,286 @@
+"""What athletes did: entries, and the daily loads that are kept with them in one transaction."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Any
+
+import numpy as np
+from sqlalchemy import delete, select, tuple_
+from sqlalchemy.dialects.mysql import insert
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST, OWN_DAYS, Entries, Origin, fill, sum_day
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.store import queries
+from uvren.store.database import batches
+from uvren.store.models import Audit, DailyLoad, Entry, Session, Source
+from uvren.store.types import new_ulid
+
+
+@dataclass(frozen=True)
+class EntryChange:
+    """New values of an athlete's entry in a session; all of minutes, effort and words as they are to stand.
+
+    ``version`` is the version that was seen when editing, None where there was no entry.
+    """
+
+    session_id: str
+    athlete_id: int
+    minutes: float | None
+    effort: float | None
+    words: str | None = None
+    version: int | None = None
+    planned_minutes: float | None = None
+    planned_effort: float | None = None
+    source: Source = Source.STAFF
+
+
+def check_change(change: EntryChange, field: str) -> None:
+    """Raises Invalid, with the allowed range and the field's path, for a value that cannot be."""
+    minutes, effort = change.minutes, change.effort
+    if minutes is not None and not 0 <= minutes <= MINUTES_MOST:
+        raise Invalid(f"Minutes are 0 to {MINUTES_MOST}.", field=f"{field}.minutes")
+    if effort is not None and (not 0 <= effort <= EFFORT_MOST or effort % EFFORT_STEP):
+        raise Invalid("Effort is 0 to 10, in half points.", field=f"{field}.effort")
+    if change.words is not None and len(change.words) > 2000:
+        raise Invalid("Words are 2000 characters at most.", field=f"{field}.words")
+
+
+def record_entries(
+    db: DbSession,
+    squad_id: int,
+    changes: Sequence[EntryChange],
+    *,
+    by: int | None,
+    now: datetime,
+    today: date,
+) -> list[Entry]:
+    """Write entries and the daily loads that follow from them, all or nothing; does not commit.
+
+    Sending the same change twice changes nothing the second time. Raises Invalid for a value out of range or a
+    session that is still to come, NotFound for a session of another squad, Stale when an entry was changed since.
+    """
+    for i, change in enumerate(changes):
+        check_change(change, f"changes.{i}")
+    sessions = _sessions(db, squad_id, {change.session_id for change in changes})
+    known = queries.members_ever(db, squad_id)
+    existing = _existing(db, changes)
+    touched: set[tuple[int, date]] = set()
+    fresh: list[dict[str, Any]] = []
+    results: list[Entry] = []
+    log: dict[str, list[list[Any]]] = defaultdict(list)
+    done: set[str] = set()
+    for i, change in enumerate(changes):
+        session = sessions[change.session_id]
+        field = f"changes.{i}"
+        if change.athlete_id not in known:
+            raise NotFound("There is no such athlete in this squad.", field=f"{field}.athlete_id")
+        reported = change.minutes is not None or change.effort is not None
+        if reported and session.day > today:
+            raise Invalid(
+                f"{session.title} is on {say.day(session.day)}; it is recorded when it is done.",
+                field=f"{field}.effort",
+            )
+        entry = existing.get((change.session_id, change.athlete_id))
+        before = None if entry is None else [entry.minutes, entry.effort]
+        if entry is None:
+            values = _values(change, by, now)
+            fresh.append(values)
+            entry = Entry(**values)
+        elif not _apply(entry, change, by, now, field):
+            results.append(entry)
+            continue
+        results.append(entry)
+        log[session.id].append([change.athlete_id, before, [change.minutes, change.effort]])
+        if session.done or reported:
+            touched.add((change.athlete_id, session.day))
+        if reported and not session.done:
+            session.done = True
+            done.add(session.id)
+    for batch in batches(fresh):
+        db.execute(insert(Entry), batch)
+    for session_id in done:
+        everyone = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id))
+        touched |= {(athlete, sessions[session_id].day) for athlete in everyone}
+    db.flush()
+    if touched:
+        refresh_daily_loads(db, squad_id, touched)
+    if log:
+        _audit(db, squad_id, log, by, now)
+    return results
+
+
+def _audit(db: DbSession, squad_id: int, log: dict[str, list[list[Any]]], by: int | None, now: datetime) -> None:
+    rows = [
+        {
+            "at": now,
+            "user_id": by,
+            "squad_id": squad_id,
+            "action": "entries",
+            "subject": f"session:{session_id}",
+            "details": {"athlete_before_after": changes},
+        }
+        for session_id, changes in log.items()
+    ]
+    for batch in batches(rows):
+        db.execute(insert(Audit), batch)
+
+
+def _values(change: EntryChange, by: int | None, now: datetime) -> dict[str, Any]:
+    return {
+        "id": new_ulid(),
+        "session_id": change.session_id,
+        "athlete_id": change.athlete_id,
+        "planned_minutes": change.planned_minutes,
+        "planned_effort": change.planned_effort,
+        "minutes": change.minutes,
+        "effort": change.effort,
+        "words": change.words,
+        "source": change.source,
+        "version": 1,
+        "entered_by": by,
+        "entered_at": now,
+    }
+
+
+def _apply(entry: Entry, change: EntryChange, by: int | None, now: datetime, field: str) -> bool:
+    """Put the change into an existing entry; False when it stands there already."""
+    wanted = (change.minutes, change.effort, change.words)
+    if (entry.minutes, entry.effort, entry.words) == wanted:
+        return False
+    if change.version != entry.version:
+        raise Stale(
+            "Someone changed this entry in the meantime.",
+            field=field,
+            extra={
+                "yours": {"minutes": change.minutes, "effort": change.effort},
+                "theirs": {"minutes": entry.minutes, "effort": entry.effort, "version": entry.version},
+            },
+        )
+    entry.minutes, entry.effort, entry.words = wanted
+    entry.source = change.source
+    entry.version += 1
+    entry.entered_by = by
+    entry.entered_at = now
+    return True
+
+
+def _sessions(db: DbSession, squad_id: int, ids: Collection[str]) -> dict[str, Session]:
+    found: dict[str, Session] = {}
+    for batch in batches(list(ids)):
+        rows = db.scalars(select(Session).where(Session.id.in_(batch), Session.squad_id == squad_id))
+        found |= {session.id: session for session in rows}
+    if len(found) != len(ids):
+        raise NotFound("There is no such session in this squad.")
+    return found
+
+
+def _existing(db: DbSession, changes: Sequence[EntryChange]) -> dict[tuple[str, int], Entry]:
+    pairs = {(change.session_id, change.athlete_id) for change in changes}
+    if len(pairs) != len(changes):
+        raise Invalid("An athlete stands twice in one change.", field="changes")
+    found: dict[tuple[str, int], Entry] = {}
+    for batch in batches(list(pairs)):
+        rows = db.scalars(select(Entry).where(tuple_(Entry.session_id, Entry.athlete_id).in_(batch)).with_for_update())
+        found |= {(entry.session_id, entry.athlete_id): entry for entry in rows}
+    return found
+
+
+def coded(columns: queries.EntryColumns) -> Entries:
+    """Entries as the core wants them: sessions as whole-number codes."""
+    codes = {session: code for code, session in enumerate(dict.fromkeys(columns.session_id))}
+    return Entries(
+        athlete=columns.athlete,
+        session=np.array([codes[session] for session in columns.session_id], dtype=np.int64),
+        kind=columns.kind,
+        day=columns.day,
+        minutes=columns.minutes,
+        effort=columns.effort,
+    )
+
+
+def refresh_daily_loads(db: DbSession, squad_id: int, touched: Collection[tuple[int, date]]) -> None:
+    """Recompute the daily loads of the given (athlete, day) pairs and of every estimate that rests on them."""
+    first, last = min(day for _, day in touched), max(day for _, day in touched)
+    window = timedelta(days=OWN_DAYS)
+    columns = queries.done_entries(db, squad_id, first - window, last + window)
+    filled = fill(coded(columns))
+    pairs = {(athlete, day.toordinal()) for athlete, day in touched}
+    # A rating changes the estimates of teammates that day and of the athlete's own next six weeks.
+    unrated = np.isnan(columns.effort) & (columns.minutes != 0) & (columns.day >= first.toordinal())
+    pairs |= set(zip(columns.athlete[unrated].tolist(), columns.day[unrated].tolist(), strict=True))
+    by_pair: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for i, pair in enumerate(zip(columns.athlete.tolist(), columns.day.tolist(), strict=True)):
+        if pair in pairs:
+            by_pair[pair].append(i)
+    channel = queries.main_channel(db, squad_id)
+    rows = []
+    for (athlete, day), items in by_pair.items():
+        total = sum_day(filled.load[items], filled.origin[items])
+        rows.append(
+            {
+                "athlete_id": athlete,
+                "channel_id": channel.id,
+                "day": date.fromordinal(day),
+                "load": total.load,
+                "estimated": total.estimated,
+                "sessions": total.sessions,
+            }
+        )
+    for batch in batches(rows):
+        statement = insert(DailyLoad).values(batch)
+        db.execute(
+            statement.on_duplicate_key_update(
+                load=statement.inserted.load,
+                estimated=statement.inserted.estimated,
+                sessions=statement.inserted.sessions,
+            )
+        )
+    gone = [(athlete, date.fromordinal(day)) for athlete, day in pairs - by_pair.keys()]
+    if gone:
+        db.execute(
+            delete(DailyLoad).where(
+                DailyLoad.channel_id == channel.id, tuple_(DailyLoad.athlete_id, DailyLoad.day).in_(gone)
+            )
+        )
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A rating that stands in for a missing one, and how it was made."""
+
+    effort: float
+    load: float
+    how: str
+
+
+def explain(origin: int, n: int, effort: float, minutes: float, kind: str) -> str:
+    """How an estimate was made, in words."""
+    if origin == Origin.MISSING:
+        return "Unknown: fewer than 3 ratings to go by. Not counted as rest."
+    whose = f"own median of {n} {kind} ratings" if origin == Origin.OWN_MEDIAN else f"median of {n} teammates"
+    return f"Estimated: {whose} is {effort:g}, × {minutes:g} min."
+
+
+def estimates_for(db: DbSession, squad_id: int, session: Session) -> dict[int, tuple[int, Estimate | None, str]]:
+    """For each athlete in a done session without a rating: origin, estimate and explanation."""
+    columns = queries.done_entries(db, squad_id, session.day - timedelta(days=OWN_DAYS), session.day)
+    filled = fill(coded(columns))
+    out: dict[int, tuple[int, Estimate | None, str]] = {}
+    for i, session_id in enumerate(columns.session_id):
+        origin = int(filled.origin[i])
+        if session_id != session.id or origin == Origin.MEASURED:
+            continue
+        minutes, effort, load = float(columns.minutes[i]), float(filled.effort[i]), float(filled.load[i])
+        if np.isnan(minutes):
+            how = "Unknown: no minutes yet. Not counted as rest."
+        else:
+            how = explain(origin, int(filled.n[i]), effort, minutes, session.kind)
+        estimate = None if np.isnan(load) else Estimate(effort, load, how)
+        out[int(columns.athlete[i])] = (origin, estimate, how)
+    return out

@@ -1,0 +1,360 @@
+"""The morning: each athlete's corridor, room, notices and call, as they stood on a day."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.limits import CATALOGUE, Room, Rule, corridor, room_with_plan
+from uvren.core.notices import Desk, Notice, fitted, needs, notices_for
+from uvren.core.workload import School
+from uvren.services.desk import AHEAD_DAYS, SquadDesk, open_desk
+from uvren.services.errors import NotFound
+from uvren.services.limits import scope_words
+from uvren.store import queries
+from uvren.store.models import Call, CallKind, Squad
+from uvren.store.queries import Member
+
+BACK_DAYS = 28
+
+# What a call leaves of today's plan, as a share; adapt takes the plan down to the room.
+SHARE_OF_PLAN = {CallKind.MINIMUM: 0.3, CallKind.RECOVER: 0.1, CallKind.REST: 0.0, CallKind.REFER: 0.0}
+
+
+@dataclass(frozen=True)
+class StripDay:
+    """One day of a strip. ``state`` is measured, estimated, missing, rest, planned or before (no history yet)."""
+
+    day: date
+    week: float | None
+    load: float | None
+    floor: float | None
+    ceiling: float | None
+    state: str
+    over: bool
+    under: bool
+
+
+@dataclass(frozen=True)
+class RoomSaid:
+    """Room with its words: what binds, what binds next, and how it stands to today's plan."""
+
+    load: float | None
+    words: str
+    binding: list[str]
+    bound_by: str
+    next_load: float | None
+    next_by: str
+    plan: float
+    plan_words: str
+
+
+@dataclass(frozen=True)
+class NoticeSaid:
+    notice: Notice
+    provenance: str
+
+
+@dataclass(frozen=True)
+class CallSaid:
+    call: Call
+    made_by: str
+
+
+@dataclass(frozen=True)
+class Lane:
+    member: Member
+    group: str
+    effort: float
+    room: RoomSaid
+    strip: list[StripDay]
+    notices: list[NoticeSaid]
+    call: CallSaid | None
+
+
+@dataclass(frozen=True)
+class Morning:
+    as_of: date
+    channel: str
+    unit: str
+    lanes: list[Lane]
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A figure as it stood the evening before: standard name, screen name, value, and why it is withheld."""
+
+    code: str
+    name: str
+    value: float | None
+    text: str
+    withheld: str
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a call would come to today."""
+
+    kind: CallKind
+    load: float | None
+    words: str
+    over: float
+
+
+@dataclass(frozen=True)
+class LimitSaid:
+    """A limit in force for an athlete, with the figure it looks at."""
+
+    key: str
+    title: str
+    hard: bool
+    sentence: str
+    provenance: str
+    figure: float | None
+    value: float
+    silent: str
+
+
+@dataclass(frozen=True)
+class Evidence:
+    lane: Lane
+    with_plan: RoomSaid
+    figures: list[Figure]
+    limits: list[LimitSaid]
+    outcomes: list[Outcome]
+
+
+def read_morning(db: DbSession, squad: Squad, as_of: date, today: date) -> tuple[Morning, SquadDesk | None]:
+    """Every athlete of the squad on the morning of ``as_of``."""
+    opened = open_desk(db, squad, as_of, today)
+    if opened is None:
+        channel = queries.main_channel(db, squad.id)
+        return Morning(as_of, channel.name, channel.unit, []), None
+    desk = opened.desk
+    calls = queries.calls_on(db, squad.id, as_of)
+    found = notices_for(desk)
+    strips = _strips(desk)
+    lanes = []
+    for row, member in enumerate(opened.members):
+        call = calls.get(member.athlete_id)
+        lanes.append(
+            Lane(
+                member=member,
+                group=needs(found[row]),
+                effort=float(desk.effort[row]),
+                room=_room(desk.rooms[row], float(desk.plan_today[row]), float(desk.effort[row]), desk, row),
+                strip=strips[row],
+                notices=[NoticeSaid(notice, _provenance(opened, notice, row)) for notice in found[row]],
+                call=CallSaid(*call) if call else None,
+            )
+        )
+    return Morning(as_of, opened.channel.name, opened.channel.unit, lanes), opened
+
+
+def read_evidence(db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date) -> Evidence:
+    """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
+    morning, opened = read_morning(db, squad, as_of, today)
+    row = next((i for i, lane in enumerate(morning.lanes) if lane.member.athlete_id == athlete_id), None)
+    if opened is None or row is None:
+        raise NotFound("This athlete is not in the squad on that day.")
+    lane, desk = morning.lanes[row], opened.desk
+    # With the plan kept: the days ahead as planned, today as it is recorded.
+    trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
+    until = as_of + timedelta(days=AHEAD_DAYS)
+    kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
+    return Evidence(
+        lane=lane,
+        with_plan=_room(kept, lane.room.plan, lane.effort, desk, row),
+        figures=_figures(desk, row),
+        limits=_limits(opened, row),
+        outcomes=[_outcome(kind, lane.room) for kind in CallKind],
+    )
+
+
+def _room(room: Room, plan: float, effort: float, desk: Desk, row: int) -> RoomSaid:
+    if room.load is None:
+        quiet = "not enough history" if desk.now.history_short[row, desk.today] else "no limit binds"
+        words = f"no figure: {quiet}"
+    else:
+        words = say.minutes_phrase(room.load, effort)
+    if plan <= 0:
+        plan_words = "nothing planned today"
+    elif room.load is None:
+        plan_words = f"plan {say.number(plan)}"
+    elif plan > room.load + 0.5:
+        plan_words = f"plan is {say.number(plan - room.load)} too much"
+    else:
+        plan_words = f"plan fits, {say.number(room.load - plan)} to spare"
+    return RoomSaid(
+        load=room.load,
+        words=words,
+        binding=list(room.binding),
+        bound_by=_titles(room.binding),
+        next_load=room.next_load,
+        next_by=_titles(room.next_binding),
+        plan=plan,
+        plan_words=plan_words,
+    )
+
+
+def _titles(keys: tuple[str, ...]) -> str:
+    return " and ".join(CATALOGUE[key.partition(":")[0]].title.lower() for key in keys)
+
+
+def _provenance(opened: SquadDesk, notice: Notice, row: int) -> str:
+    if notice.limit is None:
+        return ""
+    column = opened.desk.today if notice.code == "plan_over_room" else int(opened.desk.judged[row])
+    behind = opened.limits.behind(notice.limit, row, column)
+    behind = behind or opened.limits.behind(notice.limit, row, opened.desk.today)
+    if behind is None:
+        return ""
+    limit, name = behind
+    title = CATALOGUE[limit.rule].title
+    whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
+    return f"{title} · {whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y}"
+
+
+def _strips(desk: Desk) -> list[list[StripDay]]:
+    rules = [fitted(rule, desk.planned) for rule in (*desk.hard, *desk.advisory)]
+    band = corridor(desk.ahead, rules)
+    begin = max(desk.today - BACK_DAYS, 0)
+    week = desk.planned.sum_over(7)
+    unknown = desk.planned.missing_in(7) > 0
+    with np.errstate(invalid="ignore"):
+        over, under = week > band.ceiling + 0.5, week < band.floor - 0.5
+    estimated = desk.planned.estimated
+    assert estimated is not None
+    out = []
+    for row in range(week.shape[0]):
+        days = []
+        for column in range(begin, desk.planned.days):
+            if desk.planned.age[row, column] < 1:
+                state, said = "before", None
+            elif desk.planned.missing[row, column]:
+                state, said = "missing", None
+            else:
+                said = float(desk.planned.values[row, column])
+                ahead = column > desk.today or (column == desk.today and desk.plan_today[row] > 0)
+                state = (
+                    "planned"
+                    if ahead
+                    else "estimated"
+                    if estimated[row, column] > 0
+                    else "measured"
+                    if said > 0
+                    else "rest"
+                )
+            shown = state != "before" and not unknown[row, column]
+            days.append(
+                StripDay(
+                    day=desk.planned.date_of(column),
+                    week=_tidy(week[row, column]) if shown else None,
+                    load=None if said is None else _tidy(said),
+                    floor=_tidy(band.floor[row, column]),
+                    ceiling=_tidy(band.ceiling[row, column]),
+                    state=state,
+                    over=bool(over[row, column]) and shown,
+                    under=bool(under[row, column]) and shown,
+                )
+            )
+        out.append(days)
+    return out
+
+
+def _tidy(value: float) -> float | None:
+    """A tenth of a unit is finer than any screen shows."""
+    return None if np.isnan(value) else round(float(value), 1)
+
+
+_REASONS = {
+    "history": "not enough history",
+    "missing": "a rating is missing in the last 7 days",
+    "estimated": "too much of it is estimated",
+    "rebuild": "base load is too low to compare with",
+}
+
+
+def _figures(desk: Desk, row: int) -> list[Figure]:
+    work = desk.now
+    withheld = str(desk.at_judged(work.withheld)[row])
+
+    def at(values: np.ndarray) -> float | None:
+        value = float(desk.at_judged(values)[row])
+        return None if np.isnan(value) else value
+
+    def figure(code: str, name: str, values: np.ndarray, form: str, reason: str = "") -> Figure:
+        value = at(values)
+        text = "" if value is None else _FORMS[form](value)
+        return Figure(code, name, value, text, "" if value is not None else reason or "not defined")
+
+    why = _REASONS.get(withheld, "no base load")
+    return [
+        figure("week_load", "Week load", work.week_load, "load", _REASONS["missing"]),
+        figure("week_change", "Change on the week before", work.week_change, "share"),
+        figure("ewma_chronic", "Base load a day, weighted", work.ewma_chronic, "load", _REASONS["history"]),
+        figure("ratio_ewma", "Ratio, weighted", work.shown_ratio(School.EWMA), "ratio", why),
+        figure("ratio_coupled", "Ratio, rolling coupled", work.shown_ratio(School.COUPLED), "ratio", why),
+        figure("ratio_uncoupled", "Ratio, rolling uncoupled", work.shown_ratio(School.UNCOUPLED), "ratio", why),
+        figure("balance", "Balance, two time constants", work.exp_chronic - work.exp_acute, "load"),
+        figure("monotony", "Spread (monotony)", work.monotony, "ratio"),
+        figure("strain", "Week strain (Foster's strain)", work.strain, "load"),
+    ]
+
+
+_FORMS: dict[str, Callable[[float], str]] = {
+    "load": say.number,
+    "share": lambda value: f"{'+' if value > 0 else ''}{say.percent(value)}",
+    "ratio": lambda value: f"{value:.2f}",
+}
+
+
+def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
+    desk = opened.desk
+    out = []
+    for full, hard in zip(opened.limits.rules, opened.limits.hard, strict=True):
+        rule: Rule = fitted(full, desk.done)
+        value = float(full.value[row, desk.today])
+        behind = opened.limits.behind(full.key, row, desk.today)
+        if np.isnan(value) or behind is None:
+            continue
+        figure = float(desk.at_judged(rule.figure(desk.now))[row])
+        silent = str(desk.at_judged(rule.silent(desk.now))[row])
+        limit, name = behind
+        whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
+        said = "" if np.isnan(figure) or silent else rule.sentence(figure, value)
+        out.append(
+            LimitSaid(
+                key=full.key,
+                title=full.title,
+                hard=bool(hard[row, desk.today]),
+                sentence=said,
+                provenance=f"{whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y} · {limit.source}",
+                figure=None if np.isnan(figure) else figure,
+                value=value,
+                silent=_REASONS.get(silent, "") if silent else "",
+            )
+        )
+    return out
+
+
+def _outcome(kind: CallKind, room: RoomSaid) -> Outcome:
+    if kind is CallKind.FULL:
+        load = room.plan
+    elif kind is CallKind.ADAPT:
+        load = room.plan if room.load is None else min(room.plan, room.load)
+    else:
+        load = room.plan * SHARE_OF_PLAN[kind]
+    over = 0.0 if room.load is None else max(load - room.load, 0.0)
+    if kind is CallKind.REFER:
+        words = "none until seen"
+    elif over > 0.5:
+        words = f"{say.number(load)}, {say.number(over)} over"
+    else:
+        words = f"{say.number(load)}, holds"
+    return Outcome(kind, load, words, over)

@@ -1,0 +1,157 @@
+"""Clubs, squads and people: finding them, and setting them up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.services.accounts import hash_password
+from uvren.services.errors import NotFound
+from uvren.services.permissions import Action, Person
+from uvren.store import queries
+from uvren.store.database import batches
+from uvren.store.models import (
+    Athlete,
+    Channel,
+    Club,
+    Membership,
+    Role,
+    RoleGrant,
+    Segment,
+    Session,
+    SessionKind,
+    Squad,
+    User,
+    Venue,
+)
+
+
+def squads_of(db: DbSession, person: Person) -> list[Squad]:
+    """Squads the person may look at, by name."""
+    ids = [squad for squad in person.roles if person.may(Action.READ_SQUAD, squad)]
+    return list(db.scalars(select(Squad).where(Squad.id.in_(ids)).order_by(Squad.name)))
+
+
+def squad_for(db: DbSession, person: Person, slug: str, action: Action) -> Squad:
+    """The squad, if the person may do this in it. Raises NotFound or NotAllowed."""
+    squad = db.scalar(select(Squad).where(Squad.slug == slug))
+    if squad is None:
+        raise NotFound("There is no such squad, or you are not part of it.")
+    person.must(action, squad.id)
+    return squad
+
+
+def local_day(squad: Squad, now: datetime) -> date:
+    """Today's date where the squad is."""
+    return now.astimezone(ZoneInfo(squad.time_zone)).date()
+
+
+def known_days(db: DbSession, squad: Squad) -> tuple[date | None, date | None]:
+    """First and last day with a session."""
+    return queries.first_day(db, squad.id), queries.last_day(db, squad.id)
+
+
+# Setting up ------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class NewMember:
+    name: str
+    number: int | None
+    position: str
+    from_day: date
+
+
+@dataclass(frozen=True)
+class NewSegment:
+    name: str
+    minutes: float
+    weight: float
+
+
+@dataclass(frozen=True)
+class NewSession:
+    starts_at: datetime
+    kind: SessionKind
+    title: str
+    planned_minutes: float
+    planned_effort: float
+    opponent: str | None = None
+    venue: Venue | None = None
+    segments: tuple[NewSegment, ...] = field(default=())
+
+
+def create_club(db: DbSession, name: str) -> Club:
+    club = Club(name=name)
+    db.add(club)
+    db.flush()
+    return club
+
+
+def create_squad(db: DbSession, club: Club, slug: str, name: str, time_zone: str) -> Squad:
+    """A squad with session-RPE load as its main channel."""
+    squad = Squad(club_id=club.id, slug=slug, name=name, time_zone=time_zone, school="ewma")
+    db.add(squad)
+    db.flush()
+    db.add(Channel(squad_id=squad.id, code="session_rpe", name="Session load", unit="effort × min", is_main=True))
+    db.flush()
+    return squad
+
+
+def create_user(db: DbSession, club: Club, login: str, name: str, password: str, roles: dict[int, Role]) -> User:
+    user = User(club_id=club.id, login=login.lower(), name=name, password_hash=hash_password(password))
+    db.add(user)
+    db.flush()
+    db.add_all(RoleGrant(user_id=user.id, squad_id=squad, role=role) for squad, role in roles.items())
+    db.flush()
+    return user
+
+
+def add_members(db: DbSession, squad: Squad, people: list[NewMember]) -> list[int]:
+    """Add athletes to the squad, each from their day on. Returns their ids in order."""
+    athletes = [Athlete(club_id=squad.club_id, name=person.name) for person in people]
+    db.add_all(athletes)
+    db.flush()
+    for athlete, person in zip(athletes, people, strict=True):
+        db.add(
+            Membership(
+                squad_id=squad.id,
+                athlete_id=athlete.id,
+                number=person.number,
+                position=person.position,
+                from_day=person.from_day,
+                to_day=None,
+            )
+        )
+    db.flush()
+    return [athlete.id for athlete in athletes]
+
+
+def plan_sessions(db: DbSession, squad: Squad, wanted: list[NewSession]) -> list[Session]:
+    """Put planned sessions into the squad's calendar; each belongs to the local day on which it starts."""
+    sessions = [
+        Session(
+            squad_id=squad.id,
+            day=local_day(squad, new.starts_at),
+            starts_at=new.starts_at,
+            kind=new.kind,
+            title=new.title,
+            planned_minutes=new.planned_minutes,
+            planned_effort=new.planned_effort,
+            opponent=new.opponent,
+            venue=new.venue,
+            segments=[
+                Segment(place=place, name=segment.name, minutes=segment.minutes, weight=segment.weight)
+                for place, segment in enumerate(new.segments)
+            ],
+        )
+        for new in wanted
+    ]
+    for batch in batches(sessions):
+        db.add_all(batch)
+        db.flush()
+    return sessions

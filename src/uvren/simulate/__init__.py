@@ -1,0 +1,1 @@
+"""The demo club, made from a seed by a model whose truth is known."""

@@ -1,0 +1,192 @@
+"""The demo club: written through the same services that people use."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.services import squads
+from uvren.services.entries import EntryChange, record_entries
+from uvren.services.limits import NewLimit, set_limit
+from uvren.simulate import seasons
+from uvren.simulate.athletes import Absence, Body, Truth, to_half
+from uvren.simulate.names import initial, surnames
+from uvren.simulate.seasons import FIRST, NOW, TIME_ZONE, TODAY
+from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, Squad, User
+
+SEED = 20260312
+PASSWORD = "room-to-move-12"
+SIGN_INS = (("performance", "performance staff"), ("coach", "coach"))
+
+POSITIONS = ["keeper"] * 3 + ["wing"] * 6 + ["back"] * 8 + ["pivot"] * 5
+
+
+def handball_truths(random: np.random.Generator) -> list[Truth]:
+    """22 players. Their capacities, habits and fates are the known truth of the demo."""
+    names = surnames(len(POSITIONS), random)
+    numbers = random.permutation(np.arange(2, 40))[: len(POSITIONS)]
+    people = [
+        Truth(
+            name=f"{initial(random)}. {name}",
+            number=1 if i == 0 else int(number),
+            position=position,
+            capacity=float(random.normal(3000, 250)),
+            sensitivity=float(random.uniform(1.0, 2.0)),
+            bias=float(random.normal(0, 0.4)),
+            noise=float(random.uniform(0.3, 0.6)),
+            match_share=float(random.choice([0.75, 0.6, 0.4, 0.25])),
+            answers=float(random.uniform(0.93, 0.995)),
+            delay_hours=float(random.uniform(0.5, 5)),
+            joined=FIRST,
+        )
+        for i, (name, number, position) in enumerate(zip(names, numbers, POSITIONS, strict=True))
+    ]
+
+    def change(i: int, **what: object) -> None:
+        people[i] = replace(people[i], **what)  # type: ignore[arg-type]
+
+    # Nine weeks out with a shoulder, in the third of five weeks of coming back.
+    change(11, absences=(Absence(date(2025, 12, 22), date(2026, 2, 22), (0.4, 0.5, 0.6, 0.75, 0.9)),))
+    # Three weeks ill, back since Monday.
+    change(20, absences=(Absence(date(2026, 2, 16), date(2026, 3, 8), (0.5, 0.7)),))
+    # New in the squad.
+    change(7, joined=date(2026, 2, 28))
+    # Plays nearly everything, and hardly anything.
+    change(12, match_share=0.97, capacity=3050.0)
+    change(5, match_share=0.05)
+    # Losing ground for five weeks: the same work costs more and more.
+    change(15, match_share=0.8, capacity=3000.0, sensitivity=2.4, decline=0.45, decline_until=TODAY)
+    # Answers everything at once; forgets every other time.
+    change(3, answers=1.0, delay_hours=0.2)
+    change(17, answers=0.55, delay_hours=20.0)
+    return people
+
+
+def ski_truths(random: np.random.Generator) -> list[Truth]:
+    names = surnames(8, random)
+    return [
+        Truth(
+            name=f"{initial(random)}. {name}",
+            number=i + 1,
+            position="skier",
+            capacity=float(random.normal(2400, 250)),
+            sensitivity=float(random.uniform(0.8, 1.6)),
+            bias=float(random.normal(0, 0.3)),
+            noise=float(random.uniform(0.2, 0.5)),
+            match_share=1.0,
+            answers=float(random.uniform(0.9, 1.0)),
+            delay_hours=float(random.uniform(0.5, 8)),
+            joined=FIRST,
+        )
+        for i, name in enumerate(names)
+    ]
+
+
+def load_demo(db: DbSession, seed: int = SEED) -> None:
+    """Write the whole demo club; one transaction, committed at the end."""
+    random = np.random.default_rng(seed)
+    club = squads.create_club(db, "Tarnholm")
+    handball = squads.create_squad(db, club, "tarnholm-handball", "Tarnholm Handball", TIME_ZONE)
+    ski = squads.create_squad(db, club, "tarnholm-ski", "Tarnholm Ski", TIME_ZONE)
+    staff = _people(db, club, [handball, ski])
+    _limits(db, handball, staff, week_change=0.25, day_cap=1100, row=6)
+    _limits(db, ski, staff, week_change=0.6, day_cap=900, row=7)
+    _history(db, handball, handball_truths(random), seasons.handball(random), staff, random)
+    _history(db, ski, ski_truths(random), seasons.ski(random), staff, random)
+    db.commit()
+
+
+def _people(db: DbSession, club: Club, both: list[Squad]) -> User:
+    staff = squads.create_user(
+        db, club, "performance", "M. Ostrel", PASSWORD, {squad.id: Role.PERFORMANCE for squad in both}
+    )
+    squads.create_user(db, club, "coach", "H. Belisk", PASSWORD, {both[0].id: Role.COACH})
+    return staff
+
+
+def _limits(db: DbSession, squad: Squad, staff: User, week_change: float, day_cap: float, row: int) -> None:
+    own = "Squad agreement, August 2024"
+    wanted: tuple[tuple[str, float, bool, str], ...] = (
+        ("ratio_ceiling", 1.3, True, "Squad agreement; weighted school after Williams et al. 2017"),
+        ("week_change_cap", week_change, True, "Squad agreement; wider than the 10 to 15 % of Gabbett 2016"),
+        ("day_cap", day_cap, True, own),
+        ("days_in_row", row, True, own),
+        ("ratio_floor", 0.7, False, own),
+        ("monotony_cap", 2.0, False, "Foster 1998"),
+    )
+    # All of them were agreed in one sitting before the first season.
+    for rule, value, hard, source in wanted:
+        set_limit(
+            db,
+            squad,
+            NewLimit(
+                rule=rule,
+                value=value,
+                settings={"school": "ewma"} if rule.startswith("ratio") else {},
+                hard=hard,
+                scope=Scope.SQUAD,
+                position=None,
+                athlete_id=None,
+                from_day=FIRST,
+                source=source,
+                reason="Agreed for the season",
+            ),
+            by=staff.id,
+            now=datetime.combine(FIRST, time(9), ZoneInfo(TIME_ZONE)),
+            today=FIRST,
+        )
+
+
+def _history(
+    db: DbSession,
+    squad: Squad,
+    truths: list[Truth],
+    wanted: list[squads.NewSession],
+    staff: User,
+    random: np.random.Generator,
+) -> None:
+    ids = squads.add_members(db, squad, [squads.NewMember(t.name, t.number, t.position, t.joined) for t in truths])
+    bodies = [Body(truth) for truth in truths]
+    changes = []
+    for session in squads.plan_sessions(db, squad, wanted):
+        for athlete_id, body in zip(ids, bodies, strict=True):
+            if session.day >= body.truth.joined:
+                changes.append(_entry(session, athlete_id, body, random))
+    record_entries(db, squad.id, changes, by=staff.id, now=NOW, today=TODAY)
+
+
+def _entry(session: Session, athlete_id: int, body: Body, random: np.random.Generator) -> EntryChange:
+    truth = body.truth
+    share = truth.share(session.day)
+    match = session.kind is SessionKind.MATCH
+    minutes = session.planned_minutes * share
+    if match:
+        minutes *= truth.match_share if share == 1 else 0.0
+    minutes = float(5 * round(minutes / 5))
+    # In the weeks of coming back the aim is lower too.
+    effort = session.planned_effort if share == 1 else min(session.planned_effort, 6.0)
+    change = EntryChange(
+        session_id=session.id,
+        athlete_id=athlete_id,
+        minutes=None,
+        effort=None,
+        planned_minutes=minutes,
+        planned_effort=effort,
+        source=Source.ATHLETE,
+    )
+    end = session.starts_at + timedelta(minutes=session.planned_minutes)
+    if end > NOW:
+        return change
+    done = minutes
+    if match and minutes:
+        done = float(np.clip(round(random.normal(minutes, 6)), 1, 60))
+    if done == 0:
+        return replace(change, minutes=0.0)
+    felt = body.perform(session.day, done, effort, random)
+    arrives = end + timedelta(hours=float(random.exponential(truth.delay_hours)))
+    told = random.random() < truth.answers and arrives <= NOW
+    return replace(change, minutes=done, effort=to_half(felt) if told else None)

@@ -1,0 +1,1 @@
+"""What is kept: typed models, connections and migrations. The only place that knows MariaDB."""

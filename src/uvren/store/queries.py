@@ -1,0 +1,183 @@
+"""Reads that return plain rows for the arithmetic: no objects are built on the way."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+from sqlalchemy import Row, and_, func, or_, select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.store.models import Athlete, Call, Channel, DailyLoad, Entry, Limit, Membership, Session, SessionKind, User
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """An athlete of a squad on a day."""
+
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+
+
+def members(db: DbSession, squad_id: int, day: date) -> list[Member]:
+    """Who belongs to the squad on the day, by name."""
+    rows = db.execute(
+        select(Athlete.id, Athlete.name, Membership.number, Membership.position)
+        .join(Membership, Membership.athlete_id == Athlete.id)
+        .where(
+            Membership.squad_id == squad_id,
+            Membership.from_day <= day,
+            or_(Membership.to_day.is_(None), Membership.to_day >= day),
+        )
+        .order_by(Athlete.name)
+    )
+    return [Member(*row) for row in rows]
+
+
+def main_channel(db: DbSession, squad_id: int) -> Channel:
+    return db.execute(select(Channel).where(Channel.squad_id == squad_id, Channel.is_main)).scalar_one()
+
+
+def daily_loads(
+    db: DbSession, channel_id: int, athletes: Collection[int], until: date
+) -> Sequence[Row[int, date, float | None, float]]:
+    """(athlete, day, load, estimated) through ``until``."""
+    return db.execute(
+        select(DailyLoad.athlete_id, DailyLoad.day, DailyLoad.load, DailyLoad.estimated).where(
+            DailyLoad.channel_id == channel_id, DailyLoad.athlete_id.in_(athletes), DailyLoad.day <= until
+        )
+    ).all()
+
+
+def plan(db: DbSession, squad_id: int, first: date, last: date) -> Sequence[Row[str, date, float, float, bool]]:
+    """(session, day, minutes, effort, done) of the squad's sessions."""
+    return db.execute(
+        select(Session.id, Session.day, Session.planned_minutes, Session.planned_effort, Session.done).where(
+            Session.squad_id == squad_id, Session.day.between(first, last)
+        )
+    ).all()
+
+
+def own_plans(
+    db: DbSession, session_ids: Collection[str]
+) -> Sequence[Row[str, int, float | None, float | None, float | None]]:
+    """(session, athlete, planned minutes, planned effort, minutes) where an athlete has an entry."""
+    if not session_ids:
+        return []
+    return db.execute(
+        select(Entry.session_id, Entry.athlete_id, Entry.planned_minutes, Entry.planned_effort, Entry.minutes).where(
+            Entry.session_id.in_(session_ids)
+        )
+    ).all()
+
+
+def ratings(db: DbSession, squad_id: int, first: date, last: date) -> Sequence[Row[int, float | None]]:
+    """(athlete, effort) of every rating given in the squad's sessions."""
+    return db.execute(
+        select(Entry.athlete_id, Entry.effort)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Entry.effort.is_not(None))
+    ).all()
+
+
+@dataclass(frozen=True)
+class EntryColumns:
+    """Done entries of a squad, a column each; numbers as arrays, nan for null."""
+
+    id: list[str]
+    session_id: list[str]
+    athlete: np.ndarray
+    kind: np.ndarray
+    day: np.ndarray
+    minutes: np.ndarray
+    effort: np.ndarray
+
+
+def done_entries(db: DbSession, squad_id: int, first: date, last: date) -> EntryColumns:
+    """Entries of done sessions with a day from ``first`` through ``last``; ``day`` as ordinals."""
+    kinds = {kind: code for code, kind in enumerate(SessionKind)}
+    rows = db.execute(
+        select(Entry.id, Entry.session_id, Entry.athlete_id, Session.kind, Session.day, Entry.minutes, Entry.effort)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.done, Session.day.between(first, last))
+    ).all()
+    columns = list(zip(*rows, strict=True)) if rows else [()] * 7
+    return EntryColumns(
+        id=list(columns[0]),
+        session_id=list(columns[1]),
+        athlete=np.array(columns[2], dtype=np.int64),
+        kind=np.array([kinds[kind] for kind in columns[3]], dtype=np.int64),
+        day=np.array([day.toordinal() for day in columns[4]], dtype=np.int64),
+        minutes=np.array(columns[5], dtype=np.float64),
+        effort=np.array(columns[6], dtype=np.float64),
+    )
+
+
+def limits_until(db: DbSession, squad_id: int, channel_id: int, last: date) -> list[tuple[Limit, str]]:
+    """Every limit of the channel that begins by ``last``, oldest first, with the name of who set it."""
+    rows = db.execute(
+        select(Limit, User.name)
+        .join(User, User.id == Limit.set_by)
+        .where(
+            Limit.squad_id == squad_id,
+            Limit.channel_id == channel_id,
+            Limit.from_day <= last,
+            Limit.withdrawn_at.is_(None),
+        )
+        .order_by(Limit.set_at, Limit.id)
+    )
+    return [(limit, name) for limit, name in rows]
+
+
+def calls_on(db: DbSession, squad_id: int, day: date) -> dict[int, tuple[Call, str]]:
+    """The call that stands for each athlete on the day, with its maker's name."""
+    rows = db.execute(
+        select(Call, User.name)
+        .join(User, User.id == Call.made_by)
+        .where(Call.squad_id == squad_id, Call.day == day, Call.withdrawn_at.is_(None))
+        .order_by(Call.made_at, Call.id)
+    )
+    return {call.athlete_id: (call, name) for call, name in rows}
+
+
+def sessions_between(db: DbSession, squad_id: int, first: date, last: date) -> list[Session]:
+    return list(
+        db.execute(
+            select(Session)
+            .where(Session.squad_id == squad_id, Session.day.between(first, last))
+            .order_by(Session.starts_at)
+        ).scalars()
+    )
+
+
+def unrated_counts(db: DbSession, session_ids: Collection[str]) -> dict[str, int]:
+    """How many who took part, or may have, gave no rating, by session; only sessions that have any."""
+    if not session_ids:
+        return {}
+    rows = db.execute(
+        select(Entry.session_id, func.count())
+        .where(
+            Entry.session_id.in_(session_ids),
+            Entry.effort.is_(None),
+            or_(Entry.minutes.is_(None), and_(Entry.minutes > 0)),
+        )
+        .group_by(Entry.session_id)
+    )
+    return {row[0]: row[1] for row in rows}
+
+
+def first_day(db: DbSession, squad_id: int) -> date | None:
+    return db.execute(select(func.min(Session.day)).where(Session.squad_id == squad_id)).scalar()
+
+
+def last_day(db: DbSession, squad_id: int) -> date | None:
+    return db.execute(select(func.max(Session.day)).where(Session.squad_id == squad_id)).scalar()
+
+
+def members_ever(db: DbSession, squad_id: int) -> set[int]:
+    """Athletes that are or were in the squad."""
+    return set(db.scalars(select(Membership.athlete_id).where(Membership.squad_id == squad_id)))
