@@ -1,4 +1,4 @@
-"""The command line: ``uvren analyse | room``."""
+"""The command line: ``uvren serve | demo | openapi | analyse | room``."""
 
 from __future__ import annotations
 
@@ -110,6 +110,33 @@ def room(
         if age > 0
     ]
     typer.echo(json.dumps(result, indent=1))
+
+
+@app.command()
+def serve(
+    port: Annotated[int, typer.Option(help="Port on loopback.")] = 8460,
+    var: Annotated[Path, typer.Option(help="Folder of the database's files.")] = Path("var"),
+    fresh: Annotated[bool, typer.Option(help="Throw away what is there and begin anew.")] = False,
+    demo: Annotated[bool, typer.Option(help="Load the demo club into an empty database.")] = True,
+    workers: Annotated[int, typer.Option(min=1, help="Web processes.")] = 2,
+) -> None:
+    """Start the database and the web application; stop both on Ctrl-C."""
+    from uvren.serving import Trouble, run
+
+    try:
+        run(var.resolve(), port=port, fresh=fresh, demo=demo, workers=workers, say=typer.echo)
+    except Trouble as trouble:
+        fail(str(trouble))
+
+
+@app.command()
+def openapi(out: Annotated[Path, typer.Argument(help="Write the document here.")]) -> None:
+    """The OpenAPI document of the web application, as JSON."""
+    from uvren.web.app import create_app
+
+    # Nothing is asked of the database to describe the resources.
+    spec = create_app("mysql+mysqldb://nobody@localhost/nothing", "describes only").spec
+    out.write_text(json.dumps(spec, indent=1, sort_keys=True) + "\n", encoding="utf-8")
 
 
 def main() -> None:

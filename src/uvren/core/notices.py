@@ -25,6 +25,8 @@ from uvren.core.workload import DEFAULTS, Settings, Withheld, Workload
 NEAR = 0.95
 REST_DAYS = 14
 LOOK_BACK = 7
+# Up to this share of the plan, a plan over room is something to watch: it is within what a session varies by.
+SMALL_SHARE = 0.1
 
 
 class Severity(StrEnum):

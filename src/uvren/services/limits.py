@@ -229,3 +229,8 @@ def scope_words(limit: Limit, names: dict[int, str]) -> str:
 def athlete_names(db: DbSession, squad: Squad) -> dict[int, str]:
     rows = db.execute(select(Athlete.id, Athlete.name).where(Athlete.club_id == squad.club_id))
     return {row[0]: row[1] for row in rows}
+
+
+def people_on(db: DbSession, squad: Squad, day: date) -> list[Member]:
+    """Athletes a limit can be set for on the day."""
+    return queries.members(db, squad.id, day)

@@ -27,17 +27,19 @@ SHARE_OF_PLAN = {CallKind.MINIMUM: 0.3, CallKind.RECOVER: 0.1, CallKind.REST: 0.
 
 
 @dataclass(frozen=True)
-class StripDay:
-    """One day of a strip. ``state`` is measured, estimated, missing, rest, planned or before (no history yet)."""
+class Strip:
+    """Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.
 
-    day: date
-    week: float | None
-    load: float | None
-    floor: float | None
-    ceiling: float | None
-    state: str
-    over: bool
-    under: bool
+    ``state`` is measured, estimated, missing, rest, planned or before (no history yet); ``side`` is over, under or
+    empty, as the week load stands to the corridor.
+    """
+
+    week: list[float | None]
+    load: list[float | None]
+    floor: list[float | None]
+    ceiling: list[float | None]
+    state: list[str]
+    side: list[str]
 
 
 @dataclass(frozen=True)
@@ -72,7 +74,7 @@ class Lane:
     group: str
     effort: float
     room: RoomSaid
-    strip: list[StripDay]
+    strip: Strip
     notices: list[NoticeSaid]
     call: CallSaid | None
 
@@ -82,6 +84,7 @@ class Morning:
     as_of: date
     channel: str
     unit: str
+    days: list[date]
     lanes: list[Lane]
 
 
@@ -134,7 +137,7 @@ def read_morning(db: DbSession, squad: Squad, as_of: date, today: date) -> tuple
     opened = open_desk(db, squad, as_of, today)
     if opened is None:
         channel = queries.main_channel(db, squad.id)
-        return Morning(as_of, channel.name, channel.unit, []), None
+        return Morning(as_of, channel.name, channel.unit, [], []), None
     desk = opened.desk
     calls = queries.calls_on(db, squad.id, as_of)
     found = notices_for(desk)
@@ -153,7 +156,8 @@ def read_morning(db: DbSession, squad: Squad, as_of: date, today: date) -> tuple
                 call=CallSaid(*call) if call else None,
             )
         )
-    return Morning(as_of, opened.channel.name, opened.channel.unit, lanes), opened
+    days = [desk.planned.date_of(column) for column in range(_begin(desk), desk.planned.days)]
+    return Morning(as_of, opened.channel.name, opened.channel.unit, days, lanes), opened
 
 
 def read_evidence(db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date) -> Evidence:
@@ -220,56 +224,50 @@ def _provenance(opened: SquadDesk, notice: Notice, row: int) -> str:
     return f"{title} · {whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y}"
 
 
-def _strips(desk: Desk) -> list[list[StripDay]]:
+def _begin(desk: Desk) -> int:
+    return max(desk.today - BACK_DAYS, 0)
+
+
+def _strips(desk: Desk) -> list[Strip]:
     rules = [fitted(rule, desk.planned) for rule in (*desk.hard, *desk.advisory)]
+    window = slice(_begin(desk), None)
     band = corridor(desk.ahead, rules)
-    begin = max(desk.today - BACK_DAYS, 0)
-    week = desk.planned.sum_over(7)
-    unknown = desk.planned.missing_in(7) > 0
+    loads = desk.planned
+    assert loads.estimated is not None
+    before = (loads.age < 1)[:, window]
+    missing = loads.missing[:, window]
+    week = np.where((loads.missing_in(7) > 0) | (loads.age < 1), np.nan, loads.sum_over(7))[:, window]
+    load = np.where(before | missing, np.nan, loads.values[:, window])
+    floor, ceiling = band.floor[:, window], band.ceiling[:, window]
+    to_come = np.zeros(loads.load.shape, dtype=bool)
+    to_come[:, desk.today + 1 :] = True
+    to_come[:, desk.today] = desk.plan_today > 0
+    state = np.select(
+        [before, missing, to_come[:, window], loads.estimated[:, window] > 0, load > 0],
+        ["before", "missing", "planned", "estimated", "measured"],
+        default="rest",
+    )
     with np.errstate(invalid="ignore"):
-        over, under = week > band.ceiling + 0.5, week < band.floor - 0.5
-    estimated = desk.planned.estimated
-    assert estimated is not None
-    out = []
-    for row in range(week.shape[0]):
-        days = []
-        for column in range(begin, desk.planned.days):
-            if desk.planned.age[row, column] < 1:
-                state, said = "before", None
-            elif desk.planned.missing[row, column]:
-                state, said = "missing", None
-            else:
-                said = float(desk.planned.values[row, column])
-                ahead = column > desk.today or (column == desk.today and desk.plan_today[row] > 0)
-                state = (
-                    "planned"
-                    if ahead
-                    else "estimated"
-                    if estimated[row, column] > 0
-                    else "measured"
-                    if said > 0
-                    else "rest"
-                )
-            shown = state != "before" and not unknown[row, column]
-            days.append(
-                StripDay(
-                    day=desk.planned.date_of(column),
-                    week=_tidy(week[row, column]) if shown else None,
-                    load=None if said is None else _tidy(said),
-                    floor=_tidy(band.floor[row, column]),
-                    ceiling=_tidy(band.ceiling[row, column]),
-                    state=state,
-                    over=bool(over[row, column]) and shown,
-                    under=bool(under[row, column]) and shown,
-                )
-            )
-        out.append(days)
-    return out
+        side = np.select([week > ceiling + 0.5, week < floor - 0.5], ["over", "under"], default="")
+    columns = [_listed(values) for values in (week, load, floor, ceiling)]
+    return [
+        Strip(
+            week=columns[0][row],
+            load=columns[1][row],
+            floor=columns[2][row],
+            ceiling=columns[3][row],
+            state=state[row].tolist(),
+            side=side[row].tolist(),
+        )
+        for row in range(week.shape[0])
+    ]
 
 
-def _tidy(value: float) -> float | None:
-    """A tenth of a unit is finer than any screen shows."""
-    return None if np.isnan(value) else round(float(value), 1)
+def _listed(values: np.ndarray) -> list[list[float | None]]:
+    """Rows as lists, nan as None; a tenth of a unit is finer than any screen shows."""
+    tidy = np.round(values, 1).astype(object)
+    tidy[np.isnan(values)] = None
+    return tidy.tolist()
 
 
 _REASONS = {

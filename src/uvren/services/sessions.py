@@ -83,11 +83,18 @@ def read_grid(db: DbSession, squad: Squad, session_id: str) -> Grid:
     return Grid(session, rows)
 
 
-def last_session_before(db: DbSession, squad: Squad, day: date, now: datetime) -> Session | None:
-    """The session the grid opens on: the last one that had begun by the morning of ``day``."""
-    return db.scalars(
+def last_session_before(db: DbSession, squad: Squad, day: date, now: datetime, today: date) -> Session:
+    """The session the grid opens on: the last one begun by now, or, for a past day, by the evening before it.
+
+    Raises NotFound when there is none yet.
+    """
+    last = day if day >= today else day - timedelta(days=1)
+    found = db.scalars(
         select(Session)
-        .where(Session.squad_id == squad.id, Session.day <= day, Session.starts_at <= now)
+        .where(Session.squad_id == squad.id, Session.day <= last, Session.starts_at <= now)
         .order_by(Session.starts_at.desc())
         .limit(1)
     ).first()
+    if found is None:
+        raise NotFound("No session has begun by then.")
+    return found

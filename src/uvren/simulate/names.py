@@ -4,60 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-_FIRST = [
-    "Bal",
-    "Bris",
-    "Cal",
-    "Dren",
-    "Els",
-    "Fal",
-    "Gar",
-    "Hal",
-    "Ind",
-    "Jor",
-    "Kel",
-    "Lum",
-    "Mas",
-    "Nor",
-    "Odd",
-    "Or",
-    "Pell",
-    "Quor",
-    "Ros",
-    "Seth",
-    "Tor",
-    "Ul",
-    "Vand",
-    "Yel",
-    "Zan",
-]
-_MIDDLE = ["", "", "", "a", "e", "i", "o"]
-_LAST = [
-    "bey",
-    "cor",
-    "dane",
-    "dell",
-    "drin",
-    "drow",
-    "feth",
-    "gar",
-    "kell",
-    "lith",
-    "mar",
-    "mund",
-    "nock",
-    "quen",
-    "rell",
-    "rin",
-    "sk",
-    "tam",
-    "thorn",
-    "tis",
-    "van",
-    "vey",
-    "vic",
-    "wen",
-]
+_FIRST = (
+    *("Bal", "Bris", "Cal", "Dren", "Els", "Fal", "Gar", "Hal", "Ind", "Jor", "Kel", "Lum", "Mas"),
+    *("Nor", "Odd", "Or", "Pell", "Quor", "Ros", "Seth", "Tor", "Ul", "Vand", "Yel", "Zan"),
+)
+_MIDDLE = ("", "", "", "a", "e", "i", "o")
+_LAST = (
+    *("bey", "cor", "dane", "dell", "drin", "drow", "feth", "gar", "kell", "lith", "mar", "mund"),
+    *("nock", "quen", "rell", "rin", "sk", "tam", "thorn", "tis", "van", "vey", "vic", "wen"),
+)
 _INITIALS = "ABDEFGHIJKLMNOPRSTV"
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
@@ -18,20 +18,10 @@ NOW = datetime(2026, 3, 12, 8, 10, tzinfo=ZoneInfo(TIME_ZONE))
 FIRST = date(2024, 8, 5)
 LAST = date(2026, 4, 26)
 
-_OPPONENTS = [
-    "Ivelund",
-    "Brakwen",
-    "Quellby",
-    "Ostmar",
-    "Sundrell",
-    "Hagvik",
-    "Melstrand",
-    "Turvall",
-    "Eskerby",
-    "Lindhav",
-    "Norrvang",
-    "Fellsund",
-]
+_OPPONENTS = (
+    *("Ivelund", "Brakwen", "Quellby", "Ostmar", "Sundrell", "Hagvik"),
+    *("Melstrand", "Turvall", "Eskerby", "Lindhav", "Norrvang", "Fellsund"),
+)
 _COURT_PARTS = (("Warm-up", 0.2, 1.0), ("Throwing and finishing", 0.3, 2.0), ("Open play", 0.5, 3.0))
 
 
@@ -147,7 +137,10 @@ def ski(random: np.random.Generator) -> list[NewSession]:
     return list(_sessions(_ski_week, random))
 
 
-def _sessions(week_of, random: np.random.Generator) -> Iterator[NewSession]:  # type: ignore[no-untyped-def]
+WeekPlan = Callable[[date, np.random.Generator], tuple[tuple[Slot, ...], float]]
+
+
+def _sessions(week_of: WeekPlan, random: np.random.Generator) -> Iterator[NewSession]:
     zone = ZoneInfo(TIME_ZONE)
     monday = FIRST
     home = True

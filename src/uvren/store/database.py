@@ -8,11 +8,14 @@ from typing import TypeVar
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, text
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import sessionmaker
 
 from uvren.store.models import Base
+
+__all__ = ["DbSession", "answers", "batches", "connect", "empty", "migrate", "sessions"]
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -62,3 +65,11 @@ def empty(engine: Engine) -> None:
         for table in Base.metadata.sorted_tables:
             connection.execute(table.delete())
         connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 1")
+
+
+def answers(db: DbSession) -> bool:
+    """Whether the database answers at all."""
+    try:
+        return db.execute(text("SELECT 1")).scalar() == 1
+    except SQLAlchemyError:
+        return False

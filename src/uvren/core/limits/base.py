@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 
 import numpy as np
 
+from uvren.core import words
 from uvren.core.errors import BadLimit
 from uvren.core.windows import Bools, Floats
 from uvren.core.workload import Withheld, Workload
@@ -97,6 +98,14 @@ class Rule(ABC):
     @abstractmethod
     def sentence(self, figure: float, value: float) -> str:
         """What the figure says against the limit, with its numbers."""
+
+    def said(self, value: float) -> str:
+        """The value as a screen writes it."""
+        if self.unit is Unit.SHARE:
+            return words.percent(value)
+        if self.unit is Unit.DAYS:
+            return words.count(int(value), "day")
+        return words.number(value) if self.unit is Unit.LOAD else f"{value:g}".replace("-", "−")
 
     def with_value(self, value: Floats) -> Self:
         """The same rule with other values."""

@@ -1,0 +1,126 @@
+"""Puts the application together."""
+
+from __future__ import annotations
+
+import os
+import time
+from pathlib import Path
+
+import structlog
+from apiflask import APIFlask
+from flask import Response, g, request, send_from_directory
+from flask_compress import Compress
+from flask_talisman import Talisman
+from flask_wtf.csrf import CSRFProtect
+from ulid import ULID
+
+from uvren import __version__
+from uvren.store.database import connect, sessions
+from uvren.web import problems
+from uvren.web.clock import Clock
+from uvren.web.resources import account, calls, limits, morning, session
+
+DIST = Path(__file__).parents[3] / "frontend" / "dist"
+LARGEST_BODY = 1024 * 1024
+
+# The style library writes its rules into the page as it runs, which needs inline styles; scripts never are.
+POLICY = {
+    "default-src": "'none'",
+    "script-src": "'self'",
+    "style-src": ["'self'", "'unsafe-inline'"],
+    "img-src": ["'self'", "data:"],
+    "font-src": "'self'",
+    "connect-src": "'self'",
+    "manifest-src": "'self'",
+    "frame-ancestors": "'none'",
+    "base-uri": "'none'",
+    "form-action": "'self'",
+}
+
+log = structlog.get_logger()
+
+
+def create_app(database_url: str | None = None, secret_key: str | None = None, clock: Clock | None = None) -> APIFlask:
+    """The application; what is not given comes from the environment (see docs/operate.md)."""
+    app = APIFlask(__name__, title="Uvren", version=__version__, spec_path="/api/openapi.json", docs_path=None)
+    app.config.update(
+        SECRET_KEY=secret_key or os.environ["UVREN_SECRET_KEY"],
+        OPENAPI_VERSION="3.1.0",
+        MAX_CONTENT_LENGTH=LARGEST_BODY,
+        SESSION_COOKIE_NAME="uvren",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SECURE=os.environ.get("UVREN_HTTPS") == "1",
+        WTF_CSRF_HEADERS=["X-CSRF-Token"],
+        WTF_CSRF_TIME_LIMIT=None,
+        COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
+        AUTO_404_RESPONSE=False,
+    )
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    engine = connect(database_url or os.environ["UVREN_DATABASE_URL"])
+    app.extensions["uvren_sessions"] = sessions(engine)
+    app.extensions["uvren_clock"] = clock or Clock(os.environ.get("UVREN_CLOCK"))
+    app.config["UVREN_DEMO"] = bool(os.environ.get("UVREN_DEMO"))
+    CSRFProtect(app)
+    Compress(app)
+    Talisman(
+        app,
+        force_https=False,
+        strict_transport_security=app.config["SESSION_COOKIE_SECURE"],
+        session_cookie_secure=app.config["SESSION_COOKIE_SECURE"],
+        content_security_policy=POLICY,
+        referrer_policy="same-origin",
+        permissions_policy={"geolocation": "()", "camera": "()", "microphone": "()"},
+    )
+    problems.install(app)
+    _log_requests(app)
+    for module in (account, morning, session, calls, limits):
+        app.register_blueprint(module.blueprint)
+    _serve_screens(app)
+    return app
+
+
+def _log_requests(app: APIFlask) -> None:
+    @app.before_request
+    def begin() -> None:
+        g.request_id = str(ULID())
+        g.began = time.perf_counter()
+
+    @app.after_request
+    def end(response: Response) -> Response:
+        response.headers["X-Request-ID"] = g.get("request_id", "")
+        if request.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+            log.info(
+                "request",
+                request_id=g.get("request_id"),
+                method=request.method,
+                path=request.path,
+                status=response.status_code,
+                ms=round((time.perf_counter() - g.get("began", time.perf_counter())) * 1000, 1),
+                user=g.person.user_id if "person" in g else None,
+            )
+        return response
+
+    @app.teardown_appcontext
+    def close(_error: BaseException | None) -> None:
+        db = g.pop("db", None)
+        if db is not None:
+            db.close()
+
+
+def _serve_screens(app: APIFlask) -> None:
+    @app.get("/", defaults={"path": ""})
+    @app.get("/<path:path>")
+    @app.doc(hide=True)
+    def screen(path: str) -> Response:
+        if path.startswith("api/"):
+            return problems.problem(404, "Not found", "There is no such resource.")
+        if path.startswith("assets/"):
+            response = send_from_directory(DIST, path, max_age=365 * 24 * 3600)
+            response.cache_control.immutable = True
+            return response
+        if path and (DIST / path).is_file():
+            return send_from_directory(DIST, path)
+        # Every screen has an address of its own; the page behind all of them is the same.
+        return send_from_directory(DIST, "index.html", max_age=0)

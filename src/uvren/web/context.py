@@ -1,0 +1,52 @@
+"""What a request stands in: its database session, its moment, its person."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from flask import current_app, g, session
+
+from uvren.services.accounts import person_of
+from uvren.services.errors import Invalid, NotSignedIn
+from uvren.services.permissions import Action, Person
+from uvren.services.squads import local_day, squad_for
+from uvren.store.database import DbSession
+from uvren.store.models import Squad
+
+TOKEN = "token"
+EARLIEST, LATEST = date(2000, 1, 1), date(2100, 1, 1)
+
+
+def db() -> DbSession:
+    if "db" not in g:
+        g.db = current_app.extensions["uvren_sessions"]()
+    return g.db
+
+
+def now() -> datetime:
+    return current_app.extensions["uvren_clock"].now()
+
+
+def person() -> Person:
+    """The signed-in person. Raises NotSignedIn."""
+    if "person" not in g:
+        token = session.get(TOKEN)
+        if not token:
+            raise NotSignedIn("Sign in to go on; what you typed is kept on this screen.")
+        g.person = person_of(db(), token, now())
+    return g.person
+
+
+def squad(slug: str, action: Action = Action.READ_SQUAD) -> Squad:
+    return squad_for(db(), person(), slug, action)
+
+
+def today(of: Squad) -> date:
+    return local_day(of, now())
+
+
+def sane(day: date) -> date:
+    """The day, if it is in this century. Raises Invalid."""
+    if not EARLIEST <= day <= LATEST:
+        raise Invalid("That day is too far away.", field="day")
+    return day

@@ -1,0 +1,67 @@
+"""Errors as RFC 9457 problem details, each with the request's id and the path of the field at fault."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import structlog
+from apiflask import APIFlask, HTTPError
+from flask import Response, g, json
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException
+
+from uvren.core.errors import CoreError
+from uvren.services.errors import ServiceError
+
+log = structlog.get_logger()
+
+
+def problem(status: int, title: str, detail: str, **more: Any) -> Response:
+    body = {"type": "about:blank", "title": title, "status": status, "detail": detail}
+    body |= {"request_id": g.get("request_id", ""), **more}
+    return Response(json.dumps(body), status, mimetype="application/problem+json")
+
+
+def install(app: APIFlask) -> None:
+    """Register a handler for every kind of error there is."""
+
+    @app.error_processor
+    def http_error(error: HTTPError) -> Response:
+        errors = []
+        if isinstance(error.detail, dict):
+            for fields in error.detail.values():
+                if isinstance(fields, dict):
+                    errors += [{"field": name, "detail": _plain(texts)} for name, texts in fields.items()]
+        detail = errors[0]["detail"] if errors else error.message or ""
+        return problem(error.status_code, error.message or "Error", detail, errors=errors)
+
+    @app.errorhandler(ServiceError)
+    def service_error(error: ServiceError) -> Response:
+        errors = [{"field": error.field, "detail": error.detail}] if error.field else []
+        return problem(error.status, error.title, error.detail, errors=errors, **error.extra)
+
+    @app.errorhandler(CoreError)
+    def core_error(error: CoreError) -> Response:
+        errors = [{"field": error.field, "detail": str(error)}] if error.field else []
+        return problem(422, "Not accepted", str(error), errors=errors)
+
+    @app.errorhandler(CSRFError)
+    def csrf_error(error: CSRFError) -> Response:
+        return problem(403, "Not allowed", "This page is out of date. Load it again; what you typed is kept.")
+
+    @app.errorhandler(HTTPException)
+    def werkzeug_error(error: HTTPException) -> Response:
+        return problem(error.code or 500, error.name, error.description or error.name)
+
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> Response:
+        log.exception("unexpected", request_id=g.get("request_id"), error=type(error).__name__)
+        return problem(
+            500,
+            "Something went wrong on our side",
+            f"It was written to the log under {g.get('request_id', '')}. What was saved before is kept.",
+        )
+
+
+def _plain(texts: list[str]) -> str:
+    return "; ".join(text.removeprefix("Value error, ") for text in texts)

@@ -1,0 +1,81 @@
+"""Signing in and out, who one is, and whether the service is well."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import current_app, request, session
+from flask_wtf.csrf import generate_csrf
+
+from uvren.services import accounts
+from uvren.services.errors import NotSignedIn
+from uvren.services.squads import known_days, local_day, squads_of
+from uvren.store.database import answers
+from uvren.web import context, schemas
+
+blueprint = APIBlueprint("account", __name__)
+
+
+@blueprint.get("/healthz")
+@blueprint.doc(hide=True)
+def healthz() -> tuple[dict[str, str], int]:
+    if answers(context.db()):
+        return {"status": "ok"}, 200
+    return {"status": "the database does not answer"}, 503
+
+
+@blueprint.get("/api/me")
+@blueprint.output(schemas.MeOut)
+@blueprint.doc(operation_id="me", summary="Who is signed in, and what they may do")
+def me() -> dict[str, Any]:
+    try:
+        person = context.person()
+    except NotSignedIn:
+        person = None
+    squads = squads_of(context.db(), person) if person else []
+    out = []
+    for squad in squads:
+        first, last = known_days(context.db(), squad)
+        out.append(
+            {
+                "slug": squad.slug,
+                "name": squad.name,
+                "time_zone": squad.time_zone,
+                "today": local_day(squad, context.now()),
+                "first_day": first,
+                "last_day": last,
+                "may": person.actions(squad.id) if person else [],
+            }
+        )
+    return {
+        "signed_in": person is not None,
+        "name": person.name if person else "",
+        "csrf_token": generate_csrf(),
+        "demo": current_app.config["UVREN_DEMO"],
+        "squads": out,
+    }
+
+
+@blueprint.post("/api/sign-in")
+@blueprint.input(schemas.SignInIn)
+@blueprint.output(schemas.DoneOut)
+@blueprint.doc(operation_id="signIn", summary="Sign in")
+def sign_in(json_data: schemas.SignInIn) -> dict[str, bool]:
+    address = request.remote_addr or ""
+    token = accounts.sign_in(context.db(), json_data.login, json_data.password, address, context.now())
+    # A fresh cookie: nothing of what the browser carried before signing in is kept.
+    session.clear()
+    session[context.TOKEN] = token
+    return {"done": True}
+
+
+@blueprint.post("/api/sign-out")
+@blueprint.output(schemas.DoneOut)
+@blueprint.doc(operation_id="signOut", summary="Sign out")
+def sign_out() -> dict[str, bool]:
+    token = session.get(context.TOKEN)
+    if token:
+        accounts.sign_out(context.db(), token)
+    session.clear()
+    return {"done": True}

@@ -1,0 +1,114 @@
+"""Limits in force, setting one, ending one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from uvren.core.limits import CATALOGUE, make_rule
+from uvren.core.limits.ratio import RatioCeiling, RatioFloor
+from uvren.services import limits
+from uvren.services.permissions import Action
+from uvren.store.models import Limit, Squad
+from uvren.web import context, schemas
+
+blueprint = APIBlueprint("limits", __name__, url_prefix="/api/squads/<slug>/limits")
+
+RULES = [
+    {
+        "code": rule.code,
+        "title": rule.title,
+        "unit": rule.unit,
+        "lowest": rule.lowest,
+        "highest": rule.highest,
+        "source": rule.source,
+        "floor": rule.floor,
+        "has_school": issubclass(rule, RatioCeiling | RatioFloor),
+    }
+    for rule in CATALOGUE.values()
+]
+
+
+def limit_out(limit: Limit, set_by: str, names: dict[int, str], squad: Squad) -> dict[str, Any]:
+    rule = make_rule(limit.rule, limit.value, limit.settings)
+    return {
+        "id": limit.id,
+        "rule": limit.rule,
+        "key": rule.key,
+        "title": rule.title,
+        "value": limit.value,
+        "said": rule.said(limit.value),
+        "school": limit.settings.get("school"),
+        "hard": limit.hard,
+        "scope": limit.scope,
+        "position": limit.position,
+        "athlete_id": limit.athlete_id,
+        "whom": limits.scope_words(limit, names),
+        "from_day": limit.from_day,
+        "to_day": limit.to_day,
+        "source": limit.source,
+        "reason": limit.reason if context.person().may(Action.READ_REASONS, squad.id) else "",
+        "set_by": set_by,
+        "set_at": limit.set_at,
+    }
+
+
+@blueprint.get("")
+@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.output(schemas.LimitsOut)
+@blueprint.doc(operation_id="limits", summary="The limits in force on a day, and the rules there are")
+def read(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    day = context.sane(query_data.day)
+    names = limits.athlete_names(context.db(), squad)
+    return {
+        "day": day,
+        "rules": RULES,
+        "limits": [limit_out(limit, by, names, squad) for limit, by in limits.in_force_on(context.db(), squad, day)],
+        "athletes": limits.people_on(context.db(), squad, day),
+    }
+
+
+@blueprint.post("")
+@blueprint.input(schemas.LimitIn)
+@blueprint.output(schemas.LimitOut)
+@blueprint.doc(operation_id="setLimit", summary="Put a limit in force from a day")
+def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_LIMITS)
+    db = context.db()
+    wanted = limits.NewLimit(
+        rule=json_data.rule,
+        value=json_data.value,
+        settings={"school": json_data.school} if json_data.school else {},
+        hard=json_data.hard,
+        scope=json_data.scope,
+        position=json_data.position,
+        athlete_id=json_data.athlete_id,
+        from_day=context.sane(json_data.from_day),
+        source=json_data.source,
+        reason=json_data.reason,
+    )
+    person = context.person()
+    limit = limits.set_limit(
+        db,
+        squad,
+        wanted,
+        limit_id=json_data.id,
+        by=person.user_id,
+        now=context.now(),
+        today=context.today(squad),
+    )
+    db.commit()
+    return limit_out(limit, person.name, limits.athlete_names(db, squad), squad)
+
+
+@blueprint.delete("/<limit_id>")
+@blueprint.output(schemas.DoneOut)
+@blueprint.doc(operation_id="endLimit", summary="Take a limit out of force from today")
+def end(slug: str, limit_id: str) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_LIMITS)
+    by = context.person().user_id
+    limits.end_limit(context.db(), squad, limit_id, by=by, now=context.now(), today=context.today(squad))
+    context.db().commit()
+    return {"done": True}

@@ -1,0 +1,139 @@
+"""The morning, an athlete's evidence, and the days around."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response, stream_with_context
+
+from uvren.files.loads_csv import write_loads
+from uvren.services import export, morning, sessions
+from uvren.services.permissions import Action
+from uvren.store.models import CallKind, Squad
+from uvren.web import context, schemas
+
+blueprint = APIBlueprint("morning", __name__, url_prefix="/api/squads/<slug>")
+
+
+def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
+    member = lane.member
+    return {
+        "athlete_id": member.athlete_id,
+        "name": member.name,
+        "number": member.number,
+        "position": member.position,
+        "group": lane.group,
+        "effort": lane.effort,
+        "room": lane.room,
+        "strip": lane.strip,
+        "notices": [
+            {
+                "code": said.notice.code,
+                "shape": said.notice.shape,
+                "severity": said.notice.severity,
+                "title": said.notice.title,
+                "sentence": said.notice.sentence,
+                "clears": said.notice.clears,
+                "provenance": said.provenance,
+            }
+            for said in lane.notices
+        ],
+        "call": call_out(lane.call, squad),
+    }
+
+
+def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | None:
+    """A call as the person may see it: without the reason, coaches learn that someone is out, not why."""
+    if said is None:
+        return None
+    reasons = context.person().may(Action.READ_REASONS, squad.id)
+    hidden = said.call.kind is CallKind.REFER and not reasons
+    return {
+        "id": said.call.id,
+        "kind": "unavailable" if hidden else said.call.kind,
+        "reason": said.call.reason if reasons else "",
+        "review_on": said.call.review_on,
+        "made_by": said.made_by,
+        "made_at": said.call.made_at,
+    }
+
+
+@blueprint.get("/morning")
+@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.output(schemas.MorningOut)
+@blueprint.doc(operation_id="morning", summary="Every athlete's corridor, room, notices and call on a day")
+def read_morning(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    found, _ = morning.read_morning(context.db(), squad, context.sane(query_data.day), context.today(squad))
+    return {
+        "as_of": found.as_of,
+        "channel": found.channel,
+        "unit": found.unit,
+        "days": found.days,
+        "lanes": [lane_out(lane, squad) for lane in found.lanes],
+    }
+
+
+@blueprint.get("/athletes/<int:athlete_id>/evidence")
+@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.output(schemas.EvidenceOut)
+@blueprint.doc(operation_id="evidence", summary="One athlete's notices, figures, limits and what each call comes to")
+def read_evidence(slug: str, athlete_id: int, query_data: schemas.DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    day = context.sane(query_data.day)
+    found = morning.read_evidence(context.db(), squad, athlete_id, day, context.today(squad))
+    return {
+        "lane": lane_out(found.lane, squad),
+        "with_plan": found.with_plan,
+        "figures": found.figures,
+        "limits": found.limits,
+        "outcomes": found.outcomes,
+    }
+
+
+@blueprint.get("/spine")
+@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.output(schemas.SpineOut)
+@blueprint.doc(operation_id="spine", summary="Three weeks of days around a day, with their sessions")
+def read_spine(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    days = sessions.read_spine(context.db(), squad, context.sane(query_data.day))
+    return {
+        "days": [
+            {
+                "day": day.day,
+                "offset": day.offset,
+                "sessions": [
+                    {
+                        "id": session.id,
+                        "kind": session.kind,
+                        "title": session.title,
+                        "starts_at": session.starts_at,
+                        "minutes": session.planned_minutes,
+                        "effort": session.planned_effort,
+                        "opponent": session.opponent,
+                        "venue": session.venue,
+                        "done": session.done,
+                        "unrated": day.unrated.get(session.id, 0),
+                    }
+                    for session in day.sessions
+                ],
+            }
+            for day in days
+        ]
+    }
+
+
+@blueprint.get("/daily-loads.csv")
+@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.doc(operation_id="dailyLoads", summary="Every athlete's daily loads as CSV")
+def daily_loads(slug: str, query_data: schemas.DayQuery) -> Response:
+    squad = context.squad(slug, Action.EXPORT)
+    rows = list(export.daily_loads(context.db(), squad, context.sane(query_data.day), context.today(squad)))
+    name = f"{squad.slug}-daily-loads-{query_data.day}.csv"
+    return Response(
+        stream_with_context(write_loads(rows)),
+        mimetype="text/csv",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
