@@ -1,0 +1,68 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
+import { meQuery } from "../api/queries";
+import { Frame } from "./Frame";
+import { Message } from "./Message";
+import { usePlace } from "./place";
+import { SignIn } from "./SignIn";
+import { ToastPlace } from "./toast";
+
+const MorningScreen = lazy(() => import("../screens/morning/MorningScreen"));
+const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));
+const LimitsScreen = lazy(() => import("../screens/squad/LimitsScreen"));
+
+export function App() {
+  const me = useQuery(meQuery);
+  if (me.isPending) return null;
+  if (me.isError)
+    return (
+      <Message title="Uvren does not answer" action="Try again" onAction={() => me.refetch()}>
+        {me.error.message}
+      </Message>
+    );
+  if (!me.data.signed_in) return <SignIn demo={me.data.demo} />;
+  return (
+    <ToastPlace>
+      <Inside me={me.data} />
+    </ToastPlace>
+  );
+}
+
+function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
+  const { place, wrong } = usePlace(me);
+  const { search } = useLocation();
+  if (!place)
+    return (
+      <Frame me={me} place={null}>
+        <Message title="Nothing to show yet">
+          You are signed in, but there is no screen for your role in any squad yet. Ask your administrator.
+        </Message>
+      </Frame>
+    );
+  return (
+    <Frame me={me} place={place} wrong={wrong}>
+      <Suspense fallback={null}>
+        <Routes>
+          <Route path="/morning" element={<MorningScreen place={place} />} />
+          <Route path="/session" element={<SessionScreen place={place} />} />
+          <Route path="/squad/limits" element={<LimitsScreen place={place} />} />
+          <Route path="/" element={<Navigate to={`/morning${search}`} replace />} />
+          <Route path="/squad" element={<Navigate to={`/squad/limits${search}`} replace />} />
+          <Route
+            path="*"
+            element={
+              <Message
+                title="There is no such screen"
+                action="Go to Morning"
+                onAction={() => place.go("/morning")}
+              >
+                The address may be mistyped.
+              </Message>
+            }
+          />
+        </Routes>
+      </Suspense>
+    </Frame>
+  );
+}

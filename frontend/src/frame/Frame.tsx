@@ -1,0 +1,110 @@
+import { NativeSelect } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link, NavLink } from "react-router";
+import { api, ask, type Me } from "../api/client";
+import { DaySpine } from "./DaySpine";
+import { plusDays } from "./days";
+import { Find } from "./Find";
+import { KeysHelp } from "./KeysHelp";
+import { useKeys } from "./keys";
+import { Mark } from "./Mark";
+import type { Place } from "./place";
+
+/** The screens there are, in the order of the working day, each with the key that follows `g`. */
+export const SCREENS = [
+  { path: "/morning", name: "Morning", key: "m" },
+  { path: "/session", name: "Session", key: "s" },
+  { path: "/squad/limits", name: "Squad", key: "q" },
+] as const;
+
+interface FrameProps {
+  me: Me;
+  place: Place | null;
+  wrong?: string | null;
+  children: ReactNode;
+}
+
+export function Frame({ me, place, wrong, children }: FrameProps) {
+  const queries = useQueryClient();
+  const [open, setOpen] = useState<"find" | "keys" | null>(null);
+  const signOut = useMutation({
+    mutationFn: () => ask(api.POST("/api/sign-out")),
+    onSuccess: () => {
+      queries.clear();
+      window.location.assign("/");
+    },
+  });
+  const step = (days: number) => place?.set({ day: plusDays(place.day, days) });
+  useKeys({
+    "/": () => place && setOpen("find"),
+    "?": () => setOpen("keys"),
+    "[": () => step(-1),
+    "]": () => step(1),
+    ...Object.fromEntries(SCREENS.map((screen) => [`g ${screen.key}`, () => place?.go(screen.path)])),
+  });
+  return (
+    <div className="frame">
+      <header className="top">
+        <Link className="mark" to={place ? place.to("/morning") : "/"}>
+          <Mark />
+          Uvren
+        </Link>
+        {place && (
+          <nav aria-label="The working day">
+            <ul className="places" style={{ height: "100%" }}>
+              {SCREENS.map((screen) => (
+                <li key={screen.path}>
+                  <NavLink to={place.to(screen.path)}>{screen.name}</NavLink>
+                </li>
+              ))}
+            </ul>
+          </nav>
+        )}
+        <div className="top-end">
+          {place && (
+            <>
+              <NativeSelect.Root size="xs" className="squad-choice">
+                <NativeSelect.Field
+                  aria-label="Squad"
+                  value={place.squad.slug}
+                  onChange={(event) =>
+                    place.set({ squad: event.target.value, athlete: null, session: null, day: null })
+                  }
+                >
+                  {me.squads.map((squad) => (
+                    <option key={squad.slug} value={squad.slug}>
+                      {squad.name}
+                    </option>
+                  ))}
+                </NativeSelect.Field>
+                <NativeSelect.Indicator />
+              </NativeSelect.Root>
+              <button type="button" className="find-button" onClick={() => setOpen("find")}>
+                <span>Find</span>
+                <kbd>/</kbd>
+              </button>
+            </>
+          )}
+          <span className="person">
+            {me.name}
+            <button type="button" className="text-button" onClick={() => signOut.mutate()}>
+              Sign out
+            </button>
+          </span>
+        </div>
+      </header>
+      {place && <DaySpine place={place} />}
+      <main className="screen">
+        {wrong && place && (
+          <p role="alert" style={{ margin: "10px var(--margin) 0" }}>
+            {wrong} Shown instead: {place.squad.name}.
+          </p>
+        )}
+        {children}
+      </main>
+      {place && <Find open={open === "find"} onClose={() => setOpen(null)} place={place} me={me} />}
+      <KeysHelp open={open === "keys"} onClose={() => setOpen(null)} />
+    </div>
+  );
+}

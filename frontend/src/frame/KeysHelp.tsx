@@ -1,0 +1,58 @@
+import { Dialog, Portal } from "@chakra-ui/react";
+import { Fragment } from "react";
+import { useLocation } from "react-router";
+
+const EVERYWHERE: [string, string][] = [
+  ["/", "find an athlete, a screen, a squad or a day"],
+  ["[  ]", "a day back, a day forward"],
+  ["g m  g s  g q", "go to Morning, Session, Squad"],
+  ["?", "this list"],
+];
+
+const ON: Record<string, [string, string][]> = {
+  "/morning": [
+    ["j  k", "next athlete, the one before"],
+    ["Enter", "open the evidence"],
+    ["1 – 6", "choose the call: full, adapt, minimum dose, recover, rest, refer"],
+    ["Esc", "close the evidence"],
+  ],
+  "/session": [
+    ["Enter", "keep, and go down"],
+    ["Tab", "keep, and go right"],
+    ["arrows", "move between cells"],
+    ["Ctrl V", "paste cells from a spreadsheet"],
+    ["Ctrl Z", "undo the last entry"],
+    ["Esc", "put back what stood in the cell"],
+  ],
+};
+
+export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { pathname } = useLocation();
+  const keys = [...(ON[pathname] ?? []), ...EVERYWHERE];
+  return (
+    <Dialog.Root open={open} onOpenChange={(to) => !to.open && onClose()} motionPreset="none" size="sm">
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content>
+            <Dialog.Header>
+              <Dialog.Title>Keys on this screen</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body pb="5">
+              <dl className="keys-list">
+                {keys.map(([key, what]) => (
+                  <Fragment key={key}>
+                    <dt>
+                      <kbd>{key}</kbd>
+                    </dt>
+                    <dd>{what}</dd>
+                  </Fragment>
+                ))}
+              </dl>
+            </Dialog.Body>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,172 @@
+import { useQuery } from "@tanstack/react-query";
+import { scaleLinear } from "d3-scale";
+import { memo } from "react";
+import type { Lane, Morning } from "../../api/client";
+import { spineQuery } from "../../api/queries";
+import { CorridorStrip } from "../../charts/CorridorStrip";
+import { Notch } from "../../charts/Notch";
+import { clockTime, dayAndMonth } from "../../frame/days";
+import type { Place } from "../../frame/place";
+import { useWidth } from "../../frame/useWidth";
+import { callName, GROUPS, roomText, stripSentence } from "./words";
+
+interface LanesProps {
+  morning: Morning;
+  lanes: Lane[];
+  chosen: Lane | undefined;
+  onChoose: (lane: Lane) => void;
+  place: Place;
+}
+
+export function Lanes({ morning, lanes, chosen, onChoose, place }: LanesProps) {
+  const [stripRef, width] = useWidth(420);
+  const today = morning.days.indexOf(morning.as_of);
+  return (
+    <div>
+      <div className="lane-grid lanes-head">
+        <span>Athlete</span>
+        <div ref={stripRef} className="lane-strip">
+          <Axis days={morning.days} today={today} width={width} place={place} />
+        </div>
+        <span>Room today</span>
+        <span>Call</span>
+      </div>
+      {GROUPS.map((group) => {
+        const inGroup = lanes.filter((lane) => lane.group === group.code);
+        if (inGroup.length === 0) return null;
+        return (
+          <section key={group.code} aria-label={group.name}>
+            <h2 className="lane-group">
+              {group.name} <span>{inGroup.length}</span>
+            </h2>
+            {inGroup.map((lane) => (
+              <LaneRow
+                key={lane.athlete_id}
+                lane={lane}
+                today={today}
+                width={width}
+                chosen={lane === chosen}
+                onChoose={onChoose}
+                timeZone={place.squad.time_zone}
+              />
+            ))}
+          </section>
+        );
+      })}
+    </div>
+  );
+}
+
+/** Dates above the strips, a week apart, and the matches as diamonds. */
+function Axis({ days, today, width, place }: { days: string[]; today: number; width: number; place: Place }) {
+  const spine = useQuery(spineQuery(place.squad.slug, place.day));
+  const x = scaleLinear([0, days.length], [0, width]);
+  const matches = new Set(
+    spine.data?.days
+      .filter((day) => day.sessions.some((session) => session.kind === "match"))
+      .map((day) => day.day),
+  );
+  const from = spine.data?.days[0]?.day ?? "";
+  return (
+    <svg width={width} height="28" role="img" aria-label={`Days from ${days[0]} to ${days.at(-1)}`}>
+      {days.map((day, i) => {
+        const isNow = i === today;
+        const weekly = (i - today) % 7 === 0 && !isNow;
+        return (
+          <g key={day}>
+            {weekly && (
+              <text x={x(i + 0.5)} y="25" textAnchor="middle" fontSize="11" fill="#5D6B67">
+                {dayAndMonth(day)}
+              </text>
+            )}
+            {isNow && (
+              <text x={x(i)} y="25" textAnchor="middle" fontSize="11.5" fontWeight="700" fill="#17302D">
+                now
+              </text>
+            )}
+            {day >= from && matches.has(day) && (
+              <path
+                d={`M${x(i + 0.5)} 3l3.4 3.4l-3.4 3.4l-3.4 -3.4z`}
+                fill={i < today ? "#17302D" : "none"}
+                stroke="#17302D"
+              />
+            )}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+interface LaneRowProps {
+  lane: Lane;
+  today: number;
+  width: number;
+  chosen: boolean;
+  onChoose: (lane: Lane) => void;
+  timeZone: string;
+}
+
+const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, timeZone }: LaneRowProps) {
+  const over = lane.room.load !== null && lane.room.plan > lane.room.load + 0.5;
+  const notches = lane.notices.filter(
+    (notice, i) => lane.notices.findIndex((n) => n.shape === notice.shape) === i,
+  );
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the name is a button; the row is a larger target for the pointer
+    // biome-ignore lint/a11y/noStaticElementInteractions: the same
+    <div
+      id={`lane-${lane.athlete_id}`}
+      className={`lane lane-grid${chosen ? " chosen" : ""}`}
+      onClick={() => onChoose(lane)}
+    >
+      <div className="lane-name">
+        <button type="button" aria-pressed={chosen}>
+          <b>{lane.name}</b>
+          <small>
+            {lane.number} {lane.position}
+          </small>
+        </button>
+        <span className="notches">
+          {notches.map((notice) => (
+            <Notch
+              key={notice.shape}
+              shape={notice.shape}
+              severity={notice.severity}
+              label={`${notice.severity}: ${notice.sentence}`}
+            />
+          ))}
+        </span>
+      </div>
+      <div className="lane-strip">
+        <CorridorStrip
+          strip={lane.strip}
+          room={lane.room}
+          today={today}
+          width={width}
+          label={stripSentence(lane, today)}
+        />
+      </div>
+      <div className="lane-room">
+        <span>
+          <b>{roomText(lane)}</b> {lane.room.words}
+        </span>
+        <small className={over ? "over" : undefined}>{lane.room.plan_words}</small>
+      </div>
+      <div className="lane-call">
+        {lane.call ? (
+          <>
+            <b>{callName(lane.call.kind)}</b>
+            <small>
+              {lane.call.made_by.split(" ").at(-1)} {clockTime(lane.call.made_at, timeZone)}
+            </small>
+          </>
+        ) : lane.group === "call" ? (
+          <span className="to-call">to call</span>
+        ) : (
+          <small>by plan</small>
+        )}
+      </div>
+    </div>
+  );
+});

@@ -1,0 +1,162 @@
+import { Skeleton } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import type { Lane } from "../../api/client";
+import { morningQuery } from "../../api/queries";
+import { longDay } from "../../frame/days";
+import { useKeys } from "../../frame/keys";
+import { Message } from "../../frame/Message";
+import type { Place } from "../../frame/place";
+import { EvidencePanel } from "./EvidencePanel";
+import { Lanes } from "./Lanes";
+import { byGroup } from "./words";
+
+export default function MorningScreen({ place }: { place: Place }) {
+  const morning = useQuery(morningQuery(place.squad.slug, place.day));
+  const lanes = useMemo(() => byGroup(morning.data?.lanes ?? []), [morning.data]);
+  const asked = place.get("athlete");
+  const chosen = lanes.find((lane) => String(lane.athlete_id) === asked);
+  const at = chosen ? lanes.indexOf(chosen) : -1;
+
+  const choose = (lane: Lane | undefined) => {
+    if (!lane) return;
+    place.set({ athlete: String(lane.athlete_id) }, true);
+    requestAnimationFrame(() =>
+      document.getElementById(`lane-${lane.athlete_id}`)?.scrollIntoView({ block: "nearest" }),
+    );
+  };
+  const next = () => choose(lanes[Math.min(at + 1, lanes.length - 1)]);
+  const back = () => choose(lanes[Math.max(at - 1, 0)]);
+  useKeys({
+    j: next,
+    k: back,
+    ArrowDown: next,
+    ArrowUp: back,
+    Escape: () => place.set({ athlete: null }, true),
+    Enter: (event) => {
+      // A link or button that has the focus does its own thing.
+      if (event.target === document.body) choose(lanes[Math.max(at, 0)]);
+      else if (event.target instanceof HTMLElement) event.target.click();
+    },
+  });
+
+  if (morning.isError)
+    return (
+      <Message title="The morning could not be loaded" action="Try again" onAction={() => morning.refetch()}>
+        {morning.error.message}
+      </Message>
+    );
+  return (
+    <>
+      <div className="summary">
+        {morning.data ? <Summary lanes={lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
+        <div className="summary-end">
+          <span>
+            {longDay(place.day)}
+            {place.day === place.squad.today
+              ? ""
+              : place.day < place.squad.today
+                ? ", as it stood"
+                : ", as planned"}
+          </span>
+          {place.may("export") && (
+            <a
+              className="text-button"
+              href={`/api/squads/${place.squad.slug}/daily-loads.csv?day=${place.day}`}
+              download
+            >
+              Daily loads as CSV
+            </a>
+          )}
+        </div>
+      </div>
+      {morning.data && lanes.length === 0 ? (
+        <NobodyYet place={place} />
+      ) : (
+        <div className="desk">
+          <div className="desk-main">
+            {morning.data ? (
+              <Lanes morning={morning.data} lanes={lanes} chosen={chosen} onChoose={choose} place={place} />
+            ) : (
+              <LanesLoading />
+            )}
+          </div>
+          <aside className={`desk-side evidence${chosen ? "" : " closed"}`} aria-label="Evidence">
+            {chosen ? (
+              <EvidencePanel
+                key={`${place.day} ${chosen.athlete_id}`}
+                place={place}
+                lane={chosen}
+                position={{ at: at + 1, of: lanes.length }}
+                onNext={next}
+                onBack={back}
+              />
+            ) : (
+              <p className="quiet">
+                Pick an athlete to see what was found, what would clear it, and what each call comes to.{" "}
+                <kbd>j</kbd> goes to the first.
+              </p>
+            )}
+          </aside>
+        </div>
+      )}
+    </>
+  );
+}
+
+function Summary({ lanes }: { lanes: Lane[] }) {
+  const needing = lanes.filter((lane) => lane.group === "call");
+  const open = needing.filter((lane) => !lane.call).length;
+  const missing = lanes.filter((lane) =>
+    lane.notices.some((notice) => notice.code === "rating_missing" || notice.code === "rating_estimated"),
+  ).length;
+  const called = lanes.filter((lane) => lane.call).length;
+  return (
+    <h1>
+      <b>
+        {open === 0
+          ? "No call is open."
+          : open === 1
+            ? "1 athlete needs a call."
+            : `${open} athletes need a call.`}
+      </b>{" "}
+      {called > 0 && `${called} called. `}
+      {missing > 0 && `${missing} with ratings missing. `}
+      {lanes.length} in the squad.
+    </h1>
+  );
+}
+
+function NobodyYet({ place }: { place: Place }) {
+  const first = place.squad.first_day;
+  if (first && place.day < first)
+    return (
+      <Message
+        title="Nothing was recorded yet"
+        action={`Go to ${longDay(place.squad.today)}`}
+        onAction={() => place.set({ day: place.squad.today })}
+      >
+        The records of {place.squad.name} begin on {longDay(first)}.
+      </Message>
+    );
+  return (
+    <Message title="Nobody is in this squad on that day">Athletes belong to a squad from a date on.</Message>
+  );
+}
+
+const ROWS = Array.from({ length: 12 }, (_, i) => `row ${i}`);
+
+function LanesLoading() {
+  return (
+    <div role="status" aria-label="Loading the lanes">
+      {ROWS.map((row) => (
+        <div className="lane lane-grid" key={row}>
+          <Skeleton height="16px" width="120px" />
+          <Skeleton height="30px" />
+          <Skeleton height="16px" width="150px" />
+          <Skeleton height="16px" width="60px" />
+        </div>
+      ))}
+    </div>
+  );
+}

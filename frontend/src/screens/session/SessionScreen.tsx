@@ -1,0 +1,98 @@
+import { Skeleton } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { Problem } from "../../api/client";
+import { sessionQuery, spineQuery } from "../../api/queries";
+import { clockTime, mediumDay } from "../../frame/days";
+import { Message } from "../../frame/Message";
+import * as say from "../../frame/numbers";
+import type { Place } from "../../frame/place";
+import { EntryGrid } from "./EntryGrid";
+
+export default function SessionScreen({ place }: { place: Place }) {
+  const id = place.get("session");
+  const query = sessionQuery(place.squad.slug, place.day, id);
+  const session = useQuery(query);
+  if (session.isError) {
+    const none = session.error instanceof Problem && session.error.status === 404;
+    return (
+      <Message
+        title={none ? "No session to show" : "The session could not be loaded"}
+        action={none ? "Go to today" : "Try again"}
+        onAction={() => (none ? place.set({ day: place.squad.today, session: null }) : session.refetch())}
+      >
+        {session.error.message}
+      </Message>
+    );
+  }
+  if (!session.data) return <GridLoading />;
+  const grid = session.data;
+  const unrated = grid.rows.filter((row) => row.state === "estimated" || row.state === "missing");
+  const title = grid.opponent ? `Match against ${grid.opponent}, ${grid.venue}` : grid.title;
+  return (
+    <>
+      <div className="summary">
+        <h1>
+          <b>{title}</b>, {mediumDay(grid.day)}, {clockTime(grid.starts_at, place.squad.time_zone)}.{" "}
+          {grid.done
+            ? unrated.length === 0
+              ? "Every rating is in."
+              : unrated.length === 1
+                ? "1 rating is missing."
+                : `${unrated.length} ratings are missing.`
+            : "Planned."}
+        </h1>
+        <div className="summary-end">
+          <SameDay place={place} day={grid.day} shown={grid.id} />
+          <span>
+            plan {say.short(grid.planned_minutes)} min at {say.short(grid.planned_effort)}
+          </span>
+        </div>
+      </div>
+      {grid.segments.length > 0 && (
+        <div className="segments">
+          {grid.segments.map((segment) => (
+            <span key={segment.name}>
+              {segment.name} {say.short(segment.minutes)} min
+            </span>
+          ))}
+        </div>
+      )}
+      <EntryGrid key={grid.id} place={place} grid={grid} queryKey={query.queryKey} />
+    </>
+  );
+}
+
+/** The sessions around the one shown, as links. */
+function SameDay({ place, day, shown }: { place: Place; day: string; shown: string }) {
+  const spine = useQuery(spineQuery(place.squad.slug, place.day));
+  const days =
+    spine.data?.days.filter((one) => one.day <= place.day && one.sessions.length > 0).slice(-2) ?? [];
+  const near = days.flatMap((one) => one.sessions.map((session) => ({ ...session, day: one.day })));
+  return (
+    <nav aria-label="Sessions near this one" style={{ display: "flex", gap: 12 }}>
+      {near.map((session) =>
+        session.id === shown && session.day === day ? (
+          <b key={session.id} style={{ color: "var(--ink)" }}>
+            {session.opponent ?? session.title}
+          </b>
+        ) : (
+          <Link key={session.id} className="text-button" to={place.to("/session", { session: session.id })}>
+            {mediumDay(session.day).slice(0, 3)} {session.opponent ?? session.title}
+          </Link>
+        ),
+      )}
+    </nav>
+  );
+}
+
+function GridLoading() {
+  return (
+    <div role="status" aria-label="Loading the session" style={{ padding: "20px var(--margin)" }}>
+      <Skeleton height="24px" width="420px" mb="6" />
+      {["a", "b", "c", "d", "e", "f", "g", "h"].map((row) => (
+        <Skeleton key={row} height="30px" mb="2" maxWidth="1100px" />
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,163 @@
+import { Button, Skeleton } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, type LimitItem, type Problem } from "../../api/client";
+import { limitsQuery } from "../../api/queries";
+import { longDay, mediumDay } from "../../frame/days";
+import { Message } from "../../frame/Message";
+import type { Place } from "../../frame/place";
+import { useToast } from "../../frame/toast";
+import { LimitForm, type LimitStart } from "./LimitForm";
+
+export default function LimitsScreen({ place }: { place: Place }) {
+  const limits = useQuery(limitsQuery(place.squad.slug, place.day));
+  const [start, setStart] = useState<LimitStart | null>(null);
+  const end = useEndLimit(place);
+  const may = place.may("edit_limits");
+  if (limits.isError)
+    return (
+      <Message title="The limits could not be loaded" action="Try again" onAction={() => limits.refetch()}>
+        {limits.error.message}
+      </Message>
+    );
+  const data = limits.data;
+  return (
+    <>
+      <div className="summary">
+        <h1>
+          <b>Limits in force</b> on {longDay(place.day)}
+        </h1>
+        <div className="summary-end">
+          {place.day < place.squad.today && <span>A past day: judged by these, then and now.</span>}
+          {may && data && (
+            <Button size="xs" onClick={() => setStart({ rule: data.rules[0]?.code ?? "", athlete: null })}>
+              Set a limit
+            </Button>
+          )}
+        </div>
+      </div>
+      <div className="desk">
+        <div className="desk-main">
+          {!data ? (
+            <Skeleton height="300px" m="5" />
+          ) : data.limits.length === 0 ? (
+            <Message title="No limit is in force">
+              Room and corridor are drawn from limits. Set the first one for the whole squad.
+            </Message>
+          ) : (
+            <table className="limits-table">
+              <thead>
+                <tr>
+                  <th scope="col">Limit</th>
+                  <th scope="col">For</th>
+                  <th scope="col">Value</th>
+                  <th scope="col">Since</th>
+                  <th scope="col">Set by, and why</th>
+                  <th scope="col">
+                    <span className="visually-hidden">Change</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {data.limits.map((limit) => (
+                  <tr key={limit.id} className={limit.scope === "squad" ? undefined : "narrow"}>
+                    <td>
+                      <b style={{ fontWeight: 650 }}>{limit.title}</b>
+                      <div className="quiet">
+                        {limit.hard ? "hard" : "advisory"}
+                        {limit.school && `, ${SCHOOLS[limit.school]}`}
+                      </div>
+                    </td>
+                    <td>{limit.whom}</td>
+                    <td className="figure">{limit.said}</td>
+                    <td>
+                      {mediumDay(limit.from_day)} {limit.from_day.slice(0, 4)}
+                    </td>
+                    <td>
+                      {limit.set_by}
+                      {limit.reason && `: ${limit.reason}`}
+                      <div className="quiet">{limit.source}</div>
+                    </td>
+                    <td className="actions">
+                      {may && (
+                        <>
+                          <button
+                            type="button"
+                            className="text-button"
+                            onClick={() => setStart(startFrom(limit))}
+                          >
+                            Change
+                          </button>
+                          <br />
+                          {limit.scope === "squad" ? (
+                            <button
+                              type="button"
+                              className="text-button"
+                              onClick={() => setStart({ ...startFrom(limit), athlete: "choose" })}
+                            >
+                              For one athlete
+                            </button>
+                          ) : (
+                            <button type="button" className="text-button" onClick={() => end.mutate(limit)}>
+                              End
+                            </button>
+                          )}
+                        </>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+        <aside className={`desk-side${start ? "" : " closed"}`} aria-label="Set a limit">
+          {start && data ? (
+            <LimitForm
+              key={JSON.stringify(start)}
+              place={place}
+              limits={data}
+              start={start}
+              onDone={() => setStart(null)}
+            />
+          ) : (
+            <p className="quiet">
+              The narrowest limit wins: one for an athlete before one for a position before the squad’s. A
+              changed limit holds from its day on; days before stay judged as they were.
+            </p>
+          )}
+        </aside>
+      </div>
+    </>
+  );
+}
+
+export const SCHOOLS: Record<string, string> = {
+  ewma: "weighted",
+  coupled: "rolling, coupled",
+  uncoupled: "rolling, uncoupled",
+};
+
+const startFrom = (limit: LimitItem): LimitStart => ({
+  rule: limit.rule,
+  athlete: limit.athlete_id,
+  like: limit,
+});
+
+function useEndLimit(place: Place) {
+  const queries = useQueryClient();
+  const toast = useToast();
+  return useMutation<unknown, Problem, LimitItem>({
+    mutationFn: (limit) =>
+      ask(
+        api.DELETE("/api/squads/{slug}/limits/{limit_id}", {
+          params: { path: { slug: place.squad.slug, limit_id: limit.id } },
+        }),
+      ),
+    onSuccess: (_done, limit) => {
+      toast(`${limit.title} for ${limit.whom} is ended; the broader limit holds again.`);
+      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+    },
+    onError: (problem) => toast(problem.message),
+  });
+}

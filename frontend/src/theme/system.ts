@@ -1,0 +1,58 @@
+/** The component library under our own look: only the recipes in use, with our colours and type. */
+
+import { createSystem, defaultBaseConfig, defineConfig } from "@chakra-ui/react";
+import {
+  buttonRecipe,
+  dialogSlotRecipe,
+  fieldSlotRecipe,
+  inputRecipe,
+  nativeSelectSlotRecipe,
+  skeletonRecipe,
+  textareaRecipe,
+} from "@chakra-ui/react/theme";
+import { colour } from "./tokens";
+
+const token = (value: string) => ({ value });
+
+const ours = defineConfig({
+  theme: {
+    tokens: {
+      fonts: {
+        body: token("var(--text)"),
+        heading: token("var(--text)"),
+        mono: token("var(--figures)"),
+      },
+      radii: { l1: token("3px"), l2: token("3px"), l3: token("4px") },
+    },
+    semanticTokens: {
+      colors: {
+        bg: { DEFAULT: token(colour.paper), panel: token(colour.raised), subtle: token(colour.paper) },
+        fg: { DEFAULT: token(colour.ink), muted: token(colour.quiet), error: token(colour.madder) },
+        border: { DEFAULT: token(colour.rule), error: token(colour.madder) },
+        kelp: {
+          solid: token(colour.kelp),
+          contrast: token("#FFFFFF"),
+          fg: token(colour.kelp),
+          muted: token(colour.paleKelp),
+          subtle: token(colour.paleKelp),
+          emphasized: token(colour.paleKelp),
+          focusRing: token(colour.kelp),
+        },
+      },
+    },
+    recipes: {
+      button: buttonRecipe,
+      input: inputRecipe,
+      textarea: textareaRecipe,
+      skeleton: skeletonRecipe,
+    },
+    slotRecipes: {
+      dialog: dialogSlotRecipe,
+      field: fieldSlotRecipe,
+      nativeSelect: nativeSelectSlotRecipe,
+    },
+  },
+  globalCss: { html: { colorPalette: "kelp" } },
+});
+
+export const system = createSystem(defaultBaseConfig, ours);

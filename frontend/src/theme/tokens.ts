@@ -1,0 +1,22 @@
+/** Colours by what they mean. Colour is never the only code: every shape and word says the same. */
+export const colour = {
+  paper: "#F7F5EF",
+  raised: "#FFFFFF",
+  rule: "#DAD6CA",
+  ruleSoft: "#E8E4DA",
+  ink: "#17302D",
+  quiet: "#5D6B67",
+  kelp: "#1E6E64",
+  kelpDeep: "#17574F",
+  paleKelp: "#CFE3DD",
+  oat: "#E8DDC3",
+  oatAhead: "#F0E9D9",
+  hatch: "#CDBD98",
+  ceiling: "#7C6A42",
+  floor: "#97845A",
+  madder: "#A63D2F",
+  indigo: "#37518C",
+  ochre: "#B97A16",
+  ochreText: "#835608",
+  plum: "#7A3E78",
+} as const;

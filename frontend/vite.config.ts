@@ -1,0 +1,12 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react()],
+  build: {
+    // Fonts inlined as data: would need a wider content security policy.
+    assetsInlineLimit: 0,
+    target: "es2023",
+    chunkSizeWarningLimit: 900,
+  },
+});
