@@ -165,7 +165,7 @@ function CorridorStripPlain({ strip, room, today, width, label }: CorridorStripP
       {last != null && <circle cx={middle(today - 1)} cy={y(last)} r="2.6" fill={colour.kelp} />}
       {strip.side.map((side, i) => {
         // A notch stands where the load leaves the corridor, not on every day it stays outside.
-        if (side === "" || strip.side[i - 1] === side) return null;
+        if (i === 0 || side === "" || strip.side[i - 1] === side) return null;
         const week = strip.week[i] ?? low;
         const top =
           side === "over" ? Math.max(y(week) - NOTCH - 2, 0) : Math.min(y(week) + 2, BAND.bottom - NOTCH);

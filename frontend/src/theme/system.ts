@@ -2,17 +2,27 @@
 
 import { createSystem, defaultBaseConfig, defineConfig } from "@chakra-ui/react";
 import {
+  breakpoints,
   buttonRecipe,
   dialogSlotRecipe,
   fieldSlotRecipe,
   inputRecipe,
+  keyframes,
+  layerStyles,
   nativeSelectSlotRecipe,
   skeletonRecipe,
   textareaRecipe,
+  textStyles,
+  tokens,
 } from "@chakra-ui/react/theme";
 import { colour } from "./tokens";
 
 const token = (value: string) => ({ value });
+
+const base = defineConfig({
+  preflight: true,
+  theme: { breakpoints, keyframes, tokens, textStyles, layerStyles },
+});
 
 const ours = defineConfig({
   theme: {
@@ -55,4 +65,4 @@ const ours = defineConfig({
   globalCss: { html: { colorPalette: "kelp" } },
 });
 
-export const system = createSystem(defaultBaseConfig, ours);
+export const system = createSystem(defaultBaseConfig, base, ours);

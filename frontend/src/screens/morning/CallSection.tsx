@@ -59,7 +59,7 @@ export function CallSection({ place, lane, outcomes }: CallSectionProps) {
 
   const most = Math.max(1, lane.room.load ?? 0, ...outcomes.map((outcome) => outcome.load ?? 0)) * 1.05;
   return (
-    <section className="section strong" aria-label="Call">
+    <section aria-label="Call">
       <h3>
         {place.day === place.squad.today ? "Today’s call" : "Call for this day"}
         {lane.room.load !== null && (

@@ -22,73 +22,76 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
   const { room } = lane;
   return (
     <>
-      <header>
-        <h2>{lane.name}</h2>
-        <span className="quiet">
-          {lane.position}, {lane.number}
-        </span>
-        <span className="keys">
-          {position.at} of {position.of}
-          <button type="button" className="text-button" onClick={onBack} aria-label="Athlete before">
-            <kbd>k</kbd>
-          </button>
-          <button type="button" className="text-button" onClick={onNext} aria-label="Next athlete">
-            <kbd>j</kbd>
-          </button>
-          <button
-            type="button"
-            className="text-button close-side"
-            onClick={() => place.set({ athlete: null }, true)}
-          >
-            Close
-          </button>
-        </span>
-      </header>
-      <p className="lead">
-        {room.load === null ? (
-          <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
-        ) : (
-          <>
-            Room today <b>{roomText(lane)}</b> · {room.words}
-          </>
-        )}
-      </p>
-      <p className="small" style={{ margin: "2px 0 10px" }}>
-        {room.bound_by && <>Held by the {room.bound_by}. </>}
-        {room.next_load !== null && (
-          <>
-            Next, at {say.room(room.next_load)}: the {room.next_by}.{" "}
-          </>
-        )}
-        {room.plan > 0 && <>The plan for today is {say.load(room.plan)}. </>}
-        {evidence.data && <WithPlan evidence={evidence.data} />}
-      </p>
-      {lane.notices.length === 0 && (
-        <p className="notice" style={{ display: "block" }}>
-          Nothing to notice: every limit holds, and every rating of the last 7 days is in.
+      <div className="evidence-found">
+        <header>
+          <h2>{lane.name}</h2>
+          <span className="quiet">
+            {lane.position}, {lane.number}
+          </span>
+          <span className="keys">
+            {position.at} of {position.of}
+            <button type="button" className="text-button" onClick={onBack} aria-label="Athlete before">
+              <kbd>k</kbd>
+            </button>
+            <button type="button" className="text-button" onClick={onNext} aria-label="Next athlete">
+              <kbd>j</kbd>
+            </button>
+            <button
+              type="button"
+              className="text-button close-side"
+              onClick={() => place.set({ athlete: null }, true)}
+            >
+              Close
+            </button>
+          </span>
+        </header>
+        <p className="lead">
+          {room.load === null ? (
+            <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
+          ) : (
+            <>
+              Room today <b>{roomText(lane)}</b> · {room.words}
+            </>
+          )}
         </p>
-      )}
-      {lane.notices.map((notice) => (
-        <NoticeLines key={notice.code + notice.sentence} notice={notice} />
-      ))}
-      {evidence.isError && (
-        <p className="section" role="alert">
-          {evidence.error.message}{" "}
-          <button type="button" className="text-button" onClick={() => evidence.refetch()}>
-            Try again
-          </button>
+        <p className="small" style={{ margin: "2px 0 10px" }}>
+          {room.bound_by && <>Held by the {room.bound_by}. </>}
+          {room.next_load !== null && (
+            <>
+              Next, at {say.room(room.next_load)}: the {room.next_by}.{" "}
+            </>
+          )}
+          {room.plan > 0 && <>The plan for today is {say.load(room.plan)}. </>}
+          {evidence.data && <WithPlan evidence={evidence.data} />}
         </p>
-      )}
-      {evidence.isPending && <Skeleton height="170px" mt="3" />}
+        {lane.notices.length === 0 && (
+          <p className="notice" style={{ display: "block" }}>
+            Nothing to notice: every limit holds, and every rating of the last 7 days is in.
+          </p>
+        )}
+        {lane.notices.map((notice) => (
+          <NoticeLines key={notice.code + notice.sentence} notice={notice} />
+        ))}
+        {evidence.isError && (
+          <p className="section" role="alert">
+            {evidence.error.message}{" "}
+            <button type="button" className="text-button" onClick={() => evidence.refetch()}>
+              Try again
+            </button>
+          </p>
+        )}
+        {evidence.isPending && <Skeleton height="170px" mt="3" />}
+        {evidence.data && <Behind evidence={evidence.data} />}
+        <p className="small section">
+          Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict
+          injury.
+        </p>
+      </div>
       {evidence.data && (
-        <>
+        <div className="evidence-call">
           <CallSection place={place} lane={lane} outcomes={evidence.data.outcomes} />
-          <Behind evidence={evidence.data} />
-        </>
+        </div>
       )}
-      <p className="small section">
-        Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict injury.
-      </p>
     </>
   );
 }

@@ -8,6 +8,7 @@ import { Notch } from "../../charts/Notch";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useWidth } from "../../frame/useWidth";
+import { colour } from "../../theme/tokens";
 import { callName, GROUPS, roomText, stripSentence } from "./words";
 
 interface LanesProps {
@@ -75,20 +76,26 @@ function Axis({ days, today, width, place }: { days: string[]; today: number; wi
         return (
           <g key={day}>
             {weekly && (
-              <text x={x(i + 0.5)} y="25" textAnchor="middle" fontSize="11" fill="#5D6B67">
+              <text
+                x={x(i + 0.5)}
+                y="25"
+                textAnchor={anchor(i, days.length)}
+                fontSize="11"
+                fill={colour.quiet}
+              >
                 {dayAndMonth(day)}
               </text>
             )}
             {isNow && (
-              <text x={x(i)} y="25" textAnchor="middle" fontSize="11.5" fontWeight="700" fill="#17302D">
+              <text x={x(i)} y="25" textAnchor="middle" fontSize="11.5" fontWeight="700" fill={colour.ink}>
                 now
               </text>
             )}
             {day >= from && matches.has(day) && (
               <path
                 d={`M${x(i + 0.5)} 3l3.4 3.4l-3.4 3.4l-3.4 -3.4z`}
-                fill={i < today ? "#17302D" : "none"}
-                stroke="#17302D"
+                fill={i < today ? colour.ink : "none"}
+                stroke={colour.ink}
               />
             )}
           </g>
@@ -96,6 +103,12 @@ function Axis({ days, today, width, place }: { days: string[]; today: number; wi
       })}
     </svg>
   );
+}
+
+/** Labels at the ends stay inside the picture. */
+function anchor(i: number, count: number): "start" | "middle" | "end" {
+  if (i < 2) return "start";
+  return i > count - 3 ? "end" : "middle";
 }
 
 interface LaneRowProps {

@@ -9,11 +9,11 @@ import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
-import { byGroup } from "./words";
+import { inOrder } from "./words";
 
 export default function MorningScreen({ place }: { place: Place }) {
   const morning = useQuery(morningQuery(place.squad.slug, place.day));
-  const lanes = useMemo(() => byGroup(morning.data?.lanes ?? []), [morning.data]);
+  const lanes = useMemo(() => inOrder(morning.data?.lanes ?? []), [morning.data]);
   const asked = place.get("athlete");
   const chosen = lanes.find((lane) => String(lane.athlete_id) === asked);
   const at = chosen ? lanes.indexOf(chosen) : -1;
@@ -92,7 +92,7 @@ export default function MorningScreen({ place }: { place: Place }) {
                 onBack={back}
               />
             ) : (
-              <p className="quiet">
+              <p className="quiet evidence-found">
                 Pick an athlete to see what was found, what would clear it, and what each call comes to.{" "}
                 <kbd>j</kbd> goes to the first.
               </p>

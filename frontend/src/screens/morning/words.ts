@@ -21,8 +21,13 @@ export const GROUPS: { code: Lane["group"]; name: string }[] = [
   { code: "plan", name: "As planned" },
 ];
 
-export const byGroup = (lanes: Lane[]) =>
-  GROUPS.flatMap((group) => lanes.filter((lane) => lane.group === group.code));
+/** Lanes as they stand on the desk: by group, and those whose plan is furthest over their room first. */
+export function inOrder(lanes: Lane[]): Lane[] {
+  const over = (lane: Lane) => (lane.room.load === null ? 0 : Math.max(lane.room.plan - lane.room.load, 0));
+  return GROUPS.flatMap((group) =>
+    lanes.filter((lane) => lane.group === group.code).sort((a, b) => over(b) - over(a)),
+  );
+}
 
 /** The whole strip in a sentence, for those who do not see it. */
 export function stripSentence(lane: Lane, today: number): string {

@@ -125,17 +125,8 @@ function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
   );
   return (
     <tr>
-      <th
-        scope="row"
-        style={{
-          position: "static",
-          height: "auto",
-          fontSize: 15,
-          color: "var(--ink)",
-          verticalAlign: "middle",
-        }}
-      >
-        <b style={{ fontWeight: 650 }}>{row.name}</b> <span className="quiet">{row.position}</span>
+      <th scope="row">
+        <b>{row.name}</b> <span className="quiet">{row.position}</span>
       </th>
       <td className="number quiet optional">
         {row.planned_minutes === null
@@ -180,7 +171,7 @@ function StateText({ state, row }: { state: RowState | undefined; row: GridRow }
   if (row.state === "open") return <>{saved}Nothing recorded</>;
   const by =
     row.source === "athlete" ? "by the athlete" : row.source === "staff" ? "by staff" : "from a file";
-  return <>{saved || `Rated ${by}`}</>;
+  return <>{saved || by}</>;
 }
 
 interface CellProps {
