@@ -275,7 +275,7 @@ class PlanOverRoom(NoticeKind):
                 Notice(
                     code=self.code,
                     shape=Shape.OVER,
-                    severity=Severity.ACT,
+                    severity=Severity.ACT if over > SMALL_SHARE * plan else Severity.WATCH,
                     title="Today's plan",
                     sentence=(
                         f"Today's plan is {words.number(plan)}; room is {words.number(room.load)}, "

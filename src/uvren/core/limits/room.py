@@ -59,7 +59,7 @@ def room_on(workload: Workload, rules: Sequence[Rule], day: date) -> list[Room]:
     """Room on ``day`` beside the load that stands on it. One answer a row."""
     column = workload.loads.column(day)
     each = [rule.room(workload)[:, column] for rule in rules]
-    return rooms_of(rules, np.array(each).reshape(len(rules), -1))
+    return rooms_of(rules, np.array(each).reshape(len(rules), workload.loads.load.shape[0]))
 
 
 def room_with_plan(
@@ -93,4 +93,4 @@ def room_with_plan(
         speaks = rule.speaks(trials[0])[:, column : last + 1]
         each.append(np.where(speaks, left, np.inf).min(axis=1))
     kept = [rule for rule in rules if not rule.floor]
-    return rooms_of(kept, np.array(each).reshape(len(kept), -1))
+    return rooms_of(kept, np.array(each).reshape(len(kept), loads.load.shape[0]))

@@ -1,0 +1,89 @@
+"""One private MariaDB for the whole run, in a temporary folder that goes away with it."""
+
+import shutil
+import subprocess
+import tempfile
+from collections.abc import Iterator
+from datetime import UTC, date, datetime, time
+from getpass import getuser
+from pathlib import Path
+
+import pytest
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session as DbSession
+
+from tests.squad import SmallSquad, load_small_squad, make_small_squad
+from uvren.store.database import connect, migrate, sessions
+from uvren.store.private_server import PrivateServer
+
+TODAY = date(2026, 3, 12)
+NOW = datetime.combine(TODAY, time(7, 10), UTC)
+
+
+def pytest_collection_modifyitems(items):
+    """Quick tests first, then those with a browser, then those that break things."""
+    order = {"browser": 1, "faults": 2}
+    items.sort(key=lambda item: order.get(item.path.parent.name, 0))
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[PrivateServer]:
+    folder = Path(tempfile.mkdtemp(prefix="uvren-"))
+    private = PrivateServer(folder / "db")
+    private.start()
+    yield private
+    private.stop()
+    shutil.rmtree(folder)
+
+
+def make_database(server: PrivateServer, name: str) -> str:
+    """Another database on the same server; returns its address."""
+    statements = (
+        f"CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;"
+        f"GRANT ALL ON {name}.* TO uvren@localhost;"
+    )
+    subprocess.run(
+        ["mariadb", "--no-defaults", f"--socket={server.socket_path}", f"--user={getuser()}"],
+        input=statements,
+        text=True,
+        check=True,
+    )
+    url = server.url.replace("/uvren?", f"/{name}?")
+    migrate(url)
+    return url
+
+
+@pytest.fixture(scope="session")
+def small_url(server) -> str:
+    return make_database(server, "small")
+
+
+@pytest.fixture(scope="session")
+def engine(small_url) -> Iterator[Engine]:
+    made = connect(small_url)
+    yield made
+    made.dispose()
+
+
+@pytest.fixture(scope="session")
+def small(engine) -> tuple[int, int]:
+    """The small squad and its staff, made once; tests change it in transactions that are undone."""
+    with sessions(engine)() as session:
+        made = make_small_squad(session, TODAY)
+        session.commit()
+        return made.squad.id, made.staff.id
+
+
+@pytest.fixture
+def db(engine, small) -> Iterator[DbSession]:
+    """A session whose work, commits and all, is undone after the test."""
+    with engine.connect() as connection:
+        outer = connection.begin()
+        with DbSession(connection, expire_on_commit=False, join_transaction_mode="create_savepoint") as session:
+            yield session
+        outer.rollback()
+
+
+@pytest.fixture
+def squad(db, small) -> SmallSquad:
+    return load_small_squad(db, *small, TODAY)

@@ -1,0 +1,130 @@
+from datetime import date, timedelta
+
+import numpy as np
+import pytest
+
+from uvren.core.limits import make_rule
+from uvren.core.loads import DailyLoads
+from uvren.core.notices import Desk, Severity, Shape, needs, notices_for
+
+FIRST = date(2025, 8, 4)
+
+
+def desk(past, plan=(), hard=(), advisory=(), start=0, today=0.0, estimated=None):
+    """One athlete: loads through yesterday, today's so far, and the plan from today on."""
+    done = np.array([[*past, today]], dtype=float)
+    ahead = list(plan) + [0.0] * (8 - len(plan))
+    planned = np.array([[*past, today + ahead[0], *ahead[1:]]], dtype=float)
+    begins = np.array([start])
+    guess = np.zeros_like(planned)
+    if estimated is not None:
+        guess[0, : len(estimated)] = estimated
+    return Desk(
+        as_of=FIRST + timedelta(days=len(past)),
+        done=DailyLoads(FIRST, done, begins, guess[:, : done.shape[1]]),
+        planned=DailyLoads(FIRST, planned, begins, guess),
+        hard=tuple(hard),
+        advisory=tuple(advisory),
+        effort=np.array([6.0]),
+    )
+
+
+def found(of):
+    return {notice.code: notice for notice in notices_for(of)[0]}
+
+
+def test_a_broken_limit_says_by_how_much_and_what_would_clear_it():
+    past = [300.0] * 35 + [450.0] * 7
+    notice = found(desk(past, hard=[make_rule("week_change_cap", 0.25)]))["limit_broken"]
+    assert (notice.shape, notice.severity) == (Shape.OVER, Severity.ACT)
+    assert "50\u00a0% above the week before" in notice.sentence
+    # Six days of 450 stand; the seven days before today hold 6 x 300 + 450.
+    left = 1.25 * (6 * 300 + 450) - 6 * 450
+    assert notice.clears == f"Clears tonight if today adds {left // 1:.0f} or less."
+
+
+def test_a_limit_that_rest_today_does_not_mend_names_the_day_on_which_rest_does():
+    past = [300.0] * 33 + [700.0] * 7
+    notice = found(desk(past, hard=[make_rule("ratio_ceiling", 1.1)]))["limit_broken"]
+    assert notice.clears.startswith("With rest from today it clears on ")
+
+
+def test_an_advisory_limit_is_watched_and_sets_no_room():
+    past = [300.0] * 35 + [450.0] * 7
+    of = desk(past, advisory=[make_rule("week_change_cap", 0.25)], plan=[900])
+    assert found(of)["limit_broken"].severity is Severity.WATCH
+    assert of.rooms[0].load is None
+
+
+def test_a_plan_beyond_room_needs_a_call_and_one_slightly_beyond_is_watched():
+    cap = [make_rule("day_cap", 400)]
+    far = found(desk([300.0] * 30, plan=[605], hard=cap))["plan_over_room"]
+    assert far.severity is Severity.ACT
+    assert far.sentence == "Today's plan is 605; room is 400, so the plan is 205 too much."
+    assert far.clears == "Clears with 35 min at 6 off today's plan."
+    assert found(desk([300.0] * 30, plan=[420], hard=cap))["plan_over_room"].severity is Severity.WATCH
+    assert "plan_over_room" not in found(desk([300.0] * 30, plan=[400], hard=cap))
+
+
+def test_a_coming_day_that_breaks_a_limit_is_named():
+    notice = found(desk([300.0] * 30, plan=[300, 300, 700], hard=[make_rule("day_cap", 500)]))["planned_break"]
+    assert (FIRST + timedelta(days=32)).strftime("%a") in notice.sentence
+    assert notice.severity is Severity.WATCH
+
+
+def test_under_the_floor_points_down_and_says_when_the_plan_mends_it():
+    past = [300.0] * 35 + [0.0] * 6
+    notice = found(desk(past, plan=[600] * 7, advisory=[make_rule("ratio_floor", 0.8)]))["under_floor"]
+    assert notice.shape is Shape.UNDER
+    assert notice.clears.startswith("With the plan kept it clears on ")
+
+
+def test_an_unknown_load_is_a_gap_and_never_rest():
+    past = [300.0] * 29 + [np.nan]
+    notices = found(desk(past, hard=[make_rule("week_cap", 900)]))
+    assert notices["rating_missing"].shape is Shape.GAP
+    assert "not counted as rest" in notices["rating_missing"].sentence
+    assert "limit_broken" not in notices
+
+
+def test_an_estimate_is_a_note():
+    notice = found(desk([300.0] * 30, estimated=[0.0] * 29 + [300.0]))["rating_estimated"]
+    assert notice.severity is Severity.NOTE
+    assert "300 is an estimate" in notice.sentence
+
+
+@pytest.mark.parametrize(
+    ("past", "start", "shape", "part"),
+    [
+        ([0.0] * 20 + [300.0] * 12, 20, Shape.GAP, "12 of 21 days"),
+        ([400.0] * 60 + [0.0] * 25, 0, Shape.LINK, "return to training"),
+    ],
+)
+def test_a_withheld_ratio_says_why(past, start, shape, part):
+    notice = found(desk(past, start=start))["ratio_withheld"]
+    assert notice.shape is shape
+    assert part in notice.sentence
+
+
+def test_the_last_day_allowed_in_a_row_is_noted():
+    notice = found(desk([300.0] * 30 + [0.0] + [300.0] * 6, hard=[make_rule("days_in_row", 6)]))["limit_near"]
+    assert "6 days in a row" in notice.sentence
+    assert notice.clears == "Nearly reached: it leaves no room today."
+
+
+def test_what_is_recorded_today_is_judged_today():
+    of = desk([300.0] * 30, today=800.0, hard=[make_rule("day_cap", 600)])
+    assert found(of)["limit_broken"].sentence == "The day's load is 800; the cap is 600."
+
+
+def test_an_athlete_with_nothing_found_is_as_planned():
+    of = desk([300.0, 200.0, 350.0] * 12, plan=[300], hard=[make_rule("day_cap", 900)])
+    assert notices_for(of) == [[]]
+    assert needs([]) == "plan"
+
+
+def test_the_group_follows_the_most_pressing_notice():
+    past = [300.0] * 35 + [450.0] * 7
+    hard = [make_rule("week_change_cap", 0.25)]
+    assert needs(notices_for(desk(past, hard=hard))[0]) == "call"
+    assert needs(notices_for(desk(past, advisory=hard))[0]) == "watch"

@@ -1,0 +1,172 @@
+from dataclasses import replace
+from datetime import timedelta
+
+import numpy as np
+import pytest
+
+from tests.conftest import NOW, TODAY
+from tests.squad import limit
+from uvren.services.calls import make_call, withdraw_call
+from uvren.services.errors import Invalid, NotFound
+from uvren.services.limits import end_limit, in_force_on, set_limit
+from uvren.services.morning import read_evidence, read_morning
+from uvren.store import queries
+from uvren.store.models import CallKind, Scope
+from uvren.store.types import new_ulid
+
+YESTERDAY = TODAY - timedelta(days=1)
+
+
+def put(db, squad, wanted, **more):
+    given = {"by": squad.staff.id, "now": NOW, "today": TODAY} | more
+    return set_limit(db, squad.squad, wanted, **given)
+
+
+def own(squad, value, rule="week_change_cap", first=TODAY):
+    return limit(rule, value, first, scope=Scope.ATHLETE, athlete_id=squad.athletes[0])
+
+
+def rooms(db, squad, day=TODAY):
+    morning, _ = read_morning(db, squad.squad, day, TODAY)
+    return {lane.member.athlete_id: lane.room.load for lane in morning.lanes}
+
+
+def test_a_narrower_limit_changes_one_athletes_room_and_leaves_the_past_as_it_was(db, squad):
+    before, past = rooms(db, squad), rooms(db, squad, YESTERDAY)
+    put(db, squad, own(squad, 0.05))
+    after = rooms(db, squad)
+    first = squad.athletes[0]
+    assert after[first] < before[first]
+    assert {a: r for a, r in after.items() if a != first} == {a: r for a, r in before.items() if a != first}
+    assert rooms(db, squad, YESTERDAY) == past
+
+
+def test_the_corridor_of_past_days_keeps_the_ceiling_of_those_days(db, squad):
+    def ceilings():
+        morning, _ = read_morning(db, squad.squad, TODAY, TODAY)
+        return next(lane.strip.ceiling for lane in morning.lanes if lane.member.athlete_id == squad.athletes[0])
+
+    before = ceilings()
+    put(db, squad, own(squad, 0.0))
+    after = ceilings()
+    assert after[:28] == before[:28]
+    assert after[28] < before[28]
+
+
+def test_a_later_limit_of_the_same_scope_replaces_the_one_before(db, squad):
+    put(db, squad, own(squad, 0.05))
+    put(db, squad, own(squad, 0.1), now=NOW + timedelta(minutes=1))
+    found = [one for one, _ in in_force_on(db, squad.squad, TODAY) if one.scope is Scope.ATHLETE]
+    assert [one.value for one in found] == [0.1]
+
+
+def test_a_limit_for_a_position_stands_between_squad_and_athlete(db, squad):
+    put(db, squad, limit("day_cap", 250, TODAY, scope=Scope.POSITION, position="wing"))
+    put(db, squad, own(squad, 700, rule="day_cap"))
+    _, opened = read_morning(db, squad.squad, TODAY, TODAY)
+    cap = next(rule for rule in opened.limits.rules if rule.code == "day_cap")
+    assert cap.value[:, opened.desk.today].tolist() == [700, 900, 250, 900]
+
+
+def test_an_advisory_limit_for_one_athlete_takes_the_hard_one_off_them(db, squad):
+    put(db, squad, replace(own(squad, 100, rule="day_cap"), hard=False))
+    _, opened = read_morning(db, squad.squad, TODAY, TODAY)
+    hard, advisory = opened.limits.split()
+    today = opened.desk.today
+    assert np.isnan(next(rule for rule in hard if rule.code == "day_cap").value[0, today])
+    assert advisory[0].value[0, today] == 100
+
+
+def test_a_limit_ended_on_its_first_day_is_as_if_never_set(db, squad):
+    before = rooms(db, squad)
+    made = put(db, squad, own(squad, 0.0))
+    assert rooms(db, squad) != before
+    end_limit(db, squad.squad, made.id, by=squad.staff.id, now=NOW, today=TODAY)
+    assert rooms(db, squad) == before
+    with pytest.raises(NotFound):
+        end_limit(db, squad.squad, made.id, by=squad.staff.id, now=NOW, today=TODAY)
+
+
+def test_ending_an_older_limit_leaves_the_days_it_held(db, squad):
+    channel = queries.main_channel(db, squad.squad.id)
+    cap = next(one for one, _ in in_force_on(db, squad.squad, TODAY) if one.rule == "day_cap")
+    end_limit(db, squad.squad, cap.id, by=squad.staff.id, now=NOW, today=TODAY)
+    assert "day_cap" not in {one.rule for one, _ in in_force_on(db, squad.squad, TODAY)}
+    assert "day_cap" in {one.rule for one, _ in in_force_on(db, squad.squad, YESTERDAY)}
+    assert len(queries.limits_until(db, squad.squad.id, channel.id, TODAY)) == 3
+
+
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"reason": "  "}, "reason"),
+        ({"value": 99.0}, "value"),
+        ({"from_day": YESTERDAY}, "from_day"),
+        ({"athlete_id": None}, "athlete_id"),
+        ({"athlete_id": 10**6}, "athlete_id"),
+        ({"rule": "nonsense"}, "rule"),
+    ],
+)
+def test_a_limit_that_makes_no_sense_is_refused_at_its_field(db, squad, changes, field):
+    with pytest.raises(Invalid) as refused:
+        put(db, squad, replace(own(squad, 0.1), **changes))
+    assert refused.value.field == field
+
+
+def call(db, squad, kind=CallKind.ADAPT, **more):
+    given = {
+        "call_id": new_ulid(), "athlete_id": squad.athletes[0], "day": TODAY, "kind": kind, "reason": "first half only",
+        "review_on": TODAY + timedelta(days=1), "by": squad.staff.id, "now": NOW, "today": TODAY,
+    }  # fmt: skip
+    return make_call(db, squad.squad, **(given | more))
+
+
+def standing(db, squad, day=TODAY):
+    found = queries.calls_on(db, squad.squad.id, day).get(squad.athletes[0])
+    return found and found[0].kind
+
+
+def test_the_last_call_stands_and_taking_it_back_brings_the_one_before(db, squad):
+    call(db, squad)
+    second = call(db, squad, CallKind.REST, now=NOW + timedelta(minutes=2))
+    assert standing(db, squad) is CallKind.REST
+    withdraw_call(db, squad.squad, second.id, by=squad.staff.id, now=NOW)
+    assert standing(db, squad) is CallKind.ADAPT
+
+
+def test_the_same_call_sent_twice_is_made_once(db, squad):
+    made = call(db, squad)
+    assert call(db, squad, CallKind.REST, call_id=made.id).kind is CallKind.ADAPT
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        ({"reason": " "}, "reason"),
+        ({"review_on": YESTERDAY}, "review_on"),
+        ({"day": YESTERDAY}, "day"),
+        ({"day": TODAY + timedelta(days=30)}, "day"),
+        ({"reason": "x" * 401}, "reason"),
+    ],
+)
+def test_a_call_that_makes_no_sense_is_refused_at_its_field(db, squad, more, field):
+    with pytest.raises(Invalid) as refused:
+        call(db, squad, **more)
+    assert refused.value.field == field
+
+
+def test_full_needs_no_reason_and_nobody_outside_the_squad_can_be_called(db, squad):
+    assert call(db, squad, CallKind.FULL, reason="").reason == ""
+    with pytest.raises(NotFound):
+        call(db, squad, athlete_id=10**6)
+
+
+def test_evidence_gives_the_limits_with_who_set_them_and_what_each_call_comes_to(db, squad):
+    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY)
+    assert {one.key for one in evidence.limits} == {"ratio_ceiling:ewma", "week_change_cap", "day_cap"}
+    assert all("S. Taff" in one.provenance for one in evidence.limits)
+    by_kind = {one.kind: one for one in evidence.outcomes}
+    assert by_kind[CallKind.FULL].load == 300
+    assert by_kind[CallKind.ADAPT].load <= evidence.lane.room.load
+    assert by_kind[CallKind.REST].load == 0
+    assert evidence.with_plan.load <= evidence.lane.room.load * (1 + 1e-9)

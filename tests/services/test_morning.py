@@ -1,0 +1,125 @@
+import io
+from datetime import timedelta
+
+import numpy as np
+import pytest
+
+from tests.conftest import NOW, TODAY
+from uvren.core.series import tabulate
+from uvren.core.workload import Workload
+from uvren.files.loads_csv import read_loads, write_loads
+from uvren.services.entries import EntryChange, record_entries
+from uvren.services.errors import NotFound
+from uvren.services.export import daily_loads
+from uvren.services.morning import read_evidence, read_morning
+from uvren.services.sessions import last_session_before, read_grid, read_spine
+
+YESTERDAY = TODAY - timedelta(days=1)
+
+
+def record(db, squad, athlete, minutes, effort, day=YESTERDAY, version=1):
+    change = EntryChange(squad.on(day).id, squad.athletes[athlete], minutes, effort, version=version)
+    record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+
+
+def lane(db, squad, athlete=0, day=TODAY):
+    morning, _ = read_morning(db, squad.squad, day, TODAY)
+    return next(one for one in morning.lanes if one.member.athlete_id == squad.athletes[athlete])
+
+
+def test_a_rating_of_last_night_changes_this_mornings_room(db, squad):
+    before = lane(db, squad)
+    record(db, squad, 0, 120.0, 9.0)
+    after = lane(db, squad)
+    assert after.room.load < before.room.load
+    assert (before.group, after.group) == ("plan", "call")
+
+
+def test_the_strip_holds_four_weeks_back_and_seven_days_ahead(db, squad):
+    morning, _ = read_morning(db, squad.squad, TODAY, TODAY)
+    assert (morning.days[0], morning.days[-1]) == (TODAY - timedelta(days=28), TODAY + timedelta(days=7))
+    strip = morning.lanes[0].strip
+    assert {len(values) for values in vars(strip).values()} == {36}
+    assert set(strip.state[:28]) == {"measured", "rest"}
+    assert strip.state[28] == "planned"
+
+
+def test_a_past_morning_shows_that_days_work_as_planned_whatever_was_done_since(db, squad):
+    before = lane(db, squad, day=YESTERDAY)
+    record(db, squad, 0, 200.0, 10.0)
+    after = lane(db, squad, day=YESTERDAY)
+    assert after.room == before.room
+    assert after.room.plan == 300
+    assert after.strip == before.strip
+
+
+def test_what_is_recorded_today_takes_from_todays_room_and_from_todays_plan(db, squad):
+    before = lane(db, squad).room
+    record(db, squad, 0, 40.0, 5.0, day=TODAY, version=None)
+    after = lane(db, squad).room
+    assert after.load == pytest.approx(before.load - 200)
+    assert (before.plan, after.plan) == (300, 0)
+
+
+def test_a_missing_and_an_estimated_day_are_told_apart_from_rest(db, squad):
+    record(db, squad, 0, 60.0, None)
+    record(db, squad, 1, None, None)
+    assert lane(db, squad, 0).strip.state[27] == "estimated"
+    unknown = lane(db, squad, 1)
+    assert unknown.strip.state[27] == "missing"
+    assert unknown.strip.week[27] is None
+    assert unknown.strip.load[27] is None
+
+
+def test_the_exported_file_gives_the_figures_on_screen(db, squad):
+    record(db, squad, 0, 80.0, 7.5)
+    record(db, squad, 1, 60.0, None)
+    text = "".join(write_loads(daily_loads(db, squad.squad, TODAY, TODAY)))
+    table = tabulate(read_loads(io.StringIO(text)))
+    work = Workload(table.loads)
+    assert table.loads.date_of(table.loads.days - 1) == YESTERDAY
+    for athlete, name in ((0, "A"), (1, "B")):
+        figures = {
+            figure.code: figure.value
+            for figure in read_evidence(db, squad.squad, squad.athletes[athlete], TODAY, TODAY).figures
+        }
+        row = table.keys.index((name, "session_rpe"))
+        columns = work.columns()
+        columns["balance"] = work.exp_chronic - work.exp_acute
+        for code, value in figures.items():
+            there = float(columns[code][row, -1])
+            assert (np.isnan(there) and value is None) or there == pytest.approx(value, rel=1e-9), code
+
+
+def test_the_spine_counts_to_the_match_and_lists_missing_ratings(db, squad):
+    record(db, squad, 0, 60.0, None)
+    days = read_spine(db, squad.squad, TODAY)
+    assert len(days) == 21
+    yesterday = next(day for day in days if day.day == YESTERDAY)
+    assert yesterday.unrated == {squad.on(YESTERDAY).id: 1}
+    assert yesterday.offset is None
+
+
+def test_the_grid_says_how_an_estimate_was_made(db, squad):
+    record(db, squad, 0, 50.0, None)
+    row = next(
+        row for row in read_grid(db, squad.squad, squad.on(YESTERDAY).id).rows
+        if row.member.athlete_id == squad.athletes[0]
+    )  # fmt: skip
+    assert row.load is None
+    assert row.estimate.load == 250
+    assert row.how == "Estimated: own median of 36 court ratings is 5, × 50 min."
+
+
+def test_the_grid_opens_on_the_last_session_begun(db, squad):
+    assert last_session_before(db, squad.squad, TODAY, NOW, TODAY).day == YESTERDAY
+    past = TODAY - timedelta(days=10)
+    assert last_session_before(db, squad.squad, past, NOW, TODAY).day < past
+    with pytest.raises(NotFound):
+        last_session_before(db, squad.squad, TODAY - timedelta(days=400), NOW, TODAY)
+
+
+def test_before_anyone_belonged_there_is_an_empty_morning(db, squad):
+    morning, opened = read_morning(db, squad.squad, TODAY - timedelta(days=400), TODAY)
+    assert morning.lanes == []
+    assert opened is None
