@@ -12,6 +12,7 @@ import pytest
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session as DbSession
 
+from tests.served import Served
 from tests.squad import SmallSquad, load_small_squad, make_small_squad
 from uvren.store.database import connect, migrate, sessions
 from uvren.store.private_server import PrivateServer
@@ -87,3 +88,15 @@ def db(engine, small) -> Iterator[DbSession]:
 @pytest.fixture
 def squad(db, small) -> SmallSquad:
     return load_small_squad(db, *small, TODAY)
+
+
+@pytest.fixture(scope="session")
+def served() -> Iterator[Served]:
+    """The application with the demo club, shared by all tests that use it as people do."""
+    folder = Path(tempfile.mkdtemp(prefix="uvren-"))
+    running = Served(folder / "var")
+    running.start()
+    yield running
+    if running.process and running.process.poll() is None:
+        running.stop()
+    shutil.rmtree(folder)

@@ -27,7 +27,7 @@ if (root) {
     <StrictMode>
       <ChakraProvider value={system}>
         <QueryClientProvider client={queries}>
-          <BrowserRouter>
+          <BrowserRouter useTransitions={false}>
             <App />
           </BrowserRouter>
         </QueryClientProvider>

@@ -1,22 +1,16 @@
-"""The command line: ``uvren serve | demo | openapi | analyse | room``."""
+"""The command line: ``uvren serve | openapi | analyse | room``.
+
+Each command imports what it needs when it is called: the arithmetic takes a while to load.
+"""
 
 from __future__ import annotations
 
-import csv
 import json
-import sys
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, NoReturn
 
-import numpy as np
 import typer
-
-from uvren.core.errors import CoreError
-from uvren.core.limits import make_rule, room_on
-from uvren.core.series import LoadTable, tabulate
-from uvren.core.workload import Workload
-from uvren.files.loads_csv import BadFile, read_loads
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 
@@ -29,43 +23,18 @@ def fail(message: str) -> NoReturn:
     raise typer.Exit(2)
 
 
-def _table(path: Path) -> LoadTable:
-    try:
-        with path.open(encoding="utf-8-sig", newline="") as source:
-            return tabulate(read_loads(source))
-    except OSError as error:
-        fail(f"cannot read {path}: {error.strerror}")
-    except UnicodeDecodeError:
-        fail(f"{path} is not UTF-8 text")
-    except (BadFile, CoreError) as error:
-        fail(f"{path}: {error}")
-
-
-def _cell(value: object) -> str:
-    if isinstance(value, float | np.floating):
-        return "" if np.isnan(value) else f"{float(value):.10g}"
-    return str(value)
-
-
 @app.command()
 def analyse(
     loads: LoadsFile,
     out: Annotated[Path | None, typer.Option(help="Write here instead of to the screen.")] = None,
 ) -> None:
     """Acute and chronic load by every school, spread and what is withheld, a row a day."""
-    table = _table(loads)
-    columns = Workload(table.loads).columns()
-    target = out.open("w", encoding="utf-8", newline="") if out else sys.stdout
+    from uvren import commands
+
     try:
-        writer = csv.writer(target, lineterminator="\n")
-        writer.writerow(["date", "athlete", "channel", *columns])
-        for i, (athlete, channel) in enumerate(table.keys):
-            for column in range(int(table.loads.start[i]), table.loads.days):
-                figures = [_cell(values[i, column]) for values in columns.values()]
-                writer.writerow([table.loads.date_of(column), athlete, channel, *figures])
-    finally:
-        if out:
-            target.close()
+        commands.analyse(loads, out)
+    except commands.Unusable as error:
+        fail(str(error))
 
 
 @app.command()
@@ -77,39 +46,13 @@ def room(
     channel: Annotated[str | None, typer.Option(help="Which channel; the first by default.")] = None,
 ) -> None:
     """The largest load that may be added on a day with every limit held, and what stops it."""
-    table = _table(loads)
-    as_of = day.date()
+    from uvren import commands
+
     try:
-        sets = json.loads(limits.read_text(encoding="utf-8"))
-    except OSError as error:
-        fail(f"cannot read {limits}: {error.strerror}")
-    except ValueError as error:
-        fail(f"{limits} is not JSON: {error}")
-    if not isinstance(sets, dict) or set_name not in sets:
-        fail(f"{limits} has no set {set_name!r}")
-    try:
-        rules = [make_rule(limit["rule"], limit["value"], limit) for limit in sets[set_name]]
-        name = channel or table.channels[0]
-        athletes, rows = table.on_channel(name)
-        workload = Workload(rows.through(as_of))
-        answers = room_on(workload, rules, as_of)
-    except CoreError as error:
+        answers = commands.room(loads, limits, set_name, day.date(), channel)
+    except commands.Unusable as error:
         fail(str(error))
-    except (KeyError, TypeError):
-        fail(f"{limits}: every limit of set {set_name!r} needs a rule and a number as its value")
-    result = [
-        {
-            "athlete": athlete,
-            "channel": name,
-            "date": as_of.isoformat(),
-            "limits": set_name,
-            "room": answer.load,
-            "binding": [key.partition(":")[0] for key in answer.binding],
-        }
-        for athlete, answer, age in zip(athletes, answers, workload.loads.age[:, -1], strict=True)
-        if age > 0
-    ]
-    typer.echo(json.dumps(result, indent=1))
+    typer.echo(json.dumps(answers, indent=1))
 
 
 @app.command()

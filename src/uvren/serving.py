@@ -16,13 +16,6 @@ from collections.abc import Callable
 from pathlib import Path
 from types import FrameType
 
-from sqlalchemy import select
-from sqlalchemy.exc import OperationalError
-
-from uvren.simulate.club import PASSWORD, SIGN_INS, load_demo
-from uvren.simulate.seasons import NOW
-from uvren.store.database import connect, empty, migrate, sessions
-from uvren.store.models import Club
 from uvren.store.private_server import PrivateServer, ServerError, end_with_parent
 
 HOST = "127.0.0.1"
@@ -46,20 +39,19 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
     web: subprocess.Popen[bytes] | None = None
     try:
         url = given or (server.start() if server else "")
-        is_demo = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
         environment = {
             **os.environ,
             "UVREN_DATABASE_URL": url,
             "UVREN_SECRET_KEY": os.environ.get("UVREN_SECRET_KEY") or _secret(var),
+            "UVREN_STARTED": f"{time.time():.3f}",
         }
-        if is_demo:
-            environment |= {"UVREN_CLOCK": f"{NOW.isoformat()}@{time.time():.3f}", "UVREN_DEMO": "1"}
+        # The web processes take a while to load; meanwhile the tables are brought up to date.
         web = subprocess.Popen(_gunicorn(port, workers), env=environment, preexec_fn=end_with_parent)
+        sign_ins = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
         _await_web(web, port)
         say(f"\nUvren is at http://{HOST}:{port}")
-        if is_demo:
-            for login, what in SIGN_INS:
-                say(f"  sign in as {login!r} with {PASSWORD!r} ({what})")
+        for line in sign_ins:
+            say(f"  {line}")
         say("Ctrl-C stops it.")
         code = web.wait()
         raise Trouble(f"The web processes ended by themselves (code {code}).")
@@ -67,8 +59,6 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         say("\nStopping.")
     except ServerError as error:
         raise Trouble(str(error)) from error
-    except OperationalError as error:
-        raise Trouble(f"The database does not answer: {error.orig}") from error
     finally:
         if web is not None and web.poll() is None:
             web.terminate()
@@ -90,23 +80,29 @@ def _check_port(port: int) -> None:
             raise Trouble(f"Port {port} cannot be used ({error.strerror}); choose another with --port.") from error
 
 
-def _prepare(url: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -> bool:
-    """Bring the tables up to date and load the demo club where it is wanted and nothing is there yet.
+def _prepare(url: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -> list[str]:
+    """Bring the tables up to date, and load the demo club where it is wanted and nothing is there yet.
 
-    Returns whether the demo club is what the database holds.
+    Returns what to say about signing in to a demo club.
     """
-    migrate(url)
-    engine = connect(url)
+    from sqlalchemy.exc import OperationalError
+
+    from uvren.store import database
+
+    engine = database.connect(url)
     try:
+        database.migrate(url)
         if fresh:
-            empty(engine)
-        with sessions(engine)() as db:
-            names = list(db.scalars(select(Club.name)))
-            if not names and demo:
+            database.empty(engine)
+        with database.sessions(engine)() as db:
+            if demo and not database.clubs(db):
+                from uvren.simulate.club import load_demo
+
                 say("Loading the demo club.")
                 load_demo(db)
-                return True
-            return names == ["Tarnholm"]
+            return database.demo_hints(db)
+    except OperationalError as error:
+        raise Trouble(f"The database does not answer: {error.orig}") from error
     finally:
         engine.dispose()
 
@@ -126,11 +122,7 @@ def _gunicorn(port: int, workers: int) -> list[str]:
         "gunicorn",
         f"--bind={HOST}:{port}",
         f"--workers={workers}",
-        "--worker-class=gthread",
-        "--threads=16",
-        "--graceful-timeout=2",
-        "--log-level=warning",
-        "--no-control-socket",
+        "--config=python:uvren.web.workers",
         "uvren.web.app:create_app()",
     ]
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy.ndimage import maximum_filter1d
-from scipy.signal import lfilter
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
+
+# scipy.signal and scipy.ndimage take seconds to import. They are imported where they are used, so that what needs
+# no arithmetic (signing in, serving the screens, most commands) does not wait for them.
 
 
 def shifted(x: Floats, days: int, fill: float = 0.0) -> Floats:
@@ -35,11 +36,15 @@ def rolling_sum(x: Floats, days: int) -> Floats:
 
     Summed window by window, not by differences of a running total: a week of zeros is then exactly 0.
     """
+    from scipy.signal import lfilter
+
     return np.asarray(lfilter(np.ones(days), [1.0], x, axis=-1), dtype=np.float64)
 
 
 def rolling_max(x: Floats, days: int) -> Floats:
     """Greatest of the last ``days`` values, nan left out; -inf where there is none."""
+    from scipy.ndimage import maximum_filter1d
+
     filled = np.where(np.isnan(x), -np.inf, x)
     # scipy centres the window; the origin moves it so that it ends on the day itself.
     return np.asarray(maximum_filter1d(filled, days, axis=-1, mode="constant", cval=-np.inf, origin=(days - 1) // 2))
@@ -47,6 +52,8 @@ def rolling_max(x: Floats, days: int) -> Floats:
 
 def decayed_sum(x: Floats, keep: float) -> Floats:
     """``y[d] = keep * y[d-1] + x[d]``, from 0. Shape kept."""
+    from scipy.signal import lfilter
+
     return np.asarray(lfilter([1.0], [1.0, -keep], x, axis=-1), dtype=np.float64)
 
 

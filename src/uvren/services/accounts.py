@@ -6,6 +6,7 @@ import hashlib
 import secrets
 from collections import defaultdict
 from datetime import datetime, timedelta
+from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -22,8 +23,12 @@ TRIES_FOR_ADDRESS = 30
 TRIES_WINDOW = timedelta(minutes=15)
 
 _hasher = PasswordHasher()
-# Checked against when the login is unknown, so that the answer takes as long as for a known one.
-_DECOY = _hasher.hash(secrets.token_urlsafe(16))
+
+
+@cache
+def _decoy() -> str:
+    """Checked against when the login is unknown, so that the answer takes as long as for a known one."""
+    return _hasher.hash(secrets.token_urlsafe(16))
 
 
 def hash_password(password: str) -> str:
@@ -53,7 +58,7 @@ def sign_in(db: DbSession, login: str, password: str, address: str, now: datetim
             raise TooMany("Too many failed tries. Wait 15 minutes and try again.", field="password")
     user = db.scalar(select(User).where(User.login == login, User.active))
     try:
-        _hasher.verify(user.password_hash if user else _DECOY, password)
+        _hasher.verify(user.password_hash if user else _decoy(), password)
     except (VerificationError, InvalidHashError):
         user = None
     if user is None:

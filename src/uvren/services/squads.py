@@ -85,8 +85,9 @@ class NewSession:
     segments: tuple[NewSegment, ...] = field(default=())
 
 
-def create_club(db: DbSession, name: str) -> Club:
-    club = Club(name=name)
+def create_club(db: DbSession, name: str, demo_now: datetime | None = None, demo_hint: str | None = None) -> Club:
+    """A club; a demo club says where its clock starts and how to sign in."""
+    club = Club(name=name, demo_now=demo_now, demo_hint=demo_hint)
     db.add(club)
     db.flush()
     return club

@@ -89,7 +89,8 @@ def ski_truths(random: np.random.Generator) -> list[Truth]:
 def load_demo(db: DbSession, seed: int = SEED) -> None:
     """Write the whole demo club; one transaction, committed at the end."""
     random = np.random.default_rng(seed)
-    club = squads.create_club(db, "Tarnholm")
+    hint = "\n".join(f"sign in as {login!r} with {PASSWORD!r} ({what})" for login, what in SIGN_INS)
+    club = squads.create_club(db, "Tarnholm", demo_now=NOW, demo_hint=hint)
     handball = squads.create_squad(db, club, "tarnholm-handball", "Tarnholm Handball", TIME_ZONE)
     ski = squads.create_squad(db, club, "tarnholm-ski", "Tarnholm Ski", TIME_ZONE)
     staff = _people(db, club, [handball, ski])

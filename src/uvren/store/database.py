@@ -3,19 +3,32 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from datetime import datetime
 from pathlib import Path
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
-from alembic import command
-from alembic.config import Config
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import Engine, create_engine, select, text
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import sessionmaker
 
-from uvren.store.models import Base
+from uvren.store.models import Base, Club
 
-__all__ = ["DbSession", "answers", "batches", "connect", "empty", "migrate", "sessions"]
+__all__ = [
+    "DbSession",
+    "answers",
+    "batches",
+    "clubs",
+    "connect",
+    "demo_hints",
+    "demo_now",
+    "empty",
+    "migrate",
+    "sessions",
+]
+
+if TYPE_CHECKING:
+    from alembic.config import Config
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -47,6 +60,8 @@ def batches(items: Sequence[T], size: int = 2000) -> Iterator[Sequence[T]]:
 
 
 def alembic_config(url: str) -> Config:
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))
@@ -55,6 +70,9 @@ def alembic_config(url: str) -> Config:
 
 def migrate(url: str) -> None:
     """Bring the tables at ``url`` up to the newest migration."""
+    # Only who migrates needs to load it.
+    from alembic import command
+
     command.upgrade(alembic_config(url), "head")
 
 
@@ -65,6 +83,21 @@ def empty(engine: Engine) -> None:
         for table in Base.metadata.sorted_tables:
             connection.execute(table.delete())
         connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 1")
+
+
+def clubs(db: DbSession) -> list[str]:
+    return list(db.scalars(select(Club.name)))
+
+
+def demo_hints(db: DbSession) -> list[str]:
+    """What to say of signing in, a line each, where the club is a demo club."""
+    return [line for hint in db.scalars(select(Club.demo_hint)) if hint for line in hint.splitlines()]
+
+
+def demo_now(db: DbSession) -> tuple[bool, datetime | None]:
+    """Whether there is a club at all, and where its clock starts if it is a demo club."""
+    moments = list(db.scalars(select(Club.demo_now)))
+    return bool(moments), next(iter(moments), None)
 
 
 def answers(db: DbSession) -> bool:

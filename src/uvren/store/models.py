@@ -115,6 +115,9 @@ class Club(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(unique=True)
+    # Where the clock of a demo club starts, and what to say of signing in to it; a real club has neither.
+    demo_now: Mapped[datetime | None]
+    demo_hint: Mapped[str | None] = mapped_column(String(400))
 
 
 class Squad(Base):

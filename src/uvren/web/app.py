@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import time
 from pathlib import Path
 
@@ -56,11 +57,19 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
         AUTO_404_RESPONSE=False,
     )
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso", utc=True),
+            structlog.processors.format_exc_info,
+            structlog.processors.JSONRenderer(),
+        ],
+        logger_factory=structlog.WriteLoggerFactory(sys.stderr),
+    )
     app.json.sort_keys = False  # type: ignore[attr-defined]
     engine = connect(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_sessions"] = sessions(engine)
-    app.extensions["uvren_clock"] = clock or Clock(os.environ.get("UVREN_CLOCK"))
-    app.config["UVREN_DEMO"] = bool(os.environ.get("UVREN_DEMO"))
+    app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])
     CSRFProtect(app)
     Compress(app)
     Talisman(
@@ -68,6 +77,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         force_https=False,
         strict_transport_security=app.config["SESSION_COOKIE_SECURE"],
         session_cookie_secure=app.config["SESSION_COOKIE_SECURE"],
+        session_cookie_samesite="Strict",
         content_security_policy=POLICY,
         referrer_policy="same-origin",
         permissions_policy={"geolocation": "()", "camera": "()", "microphone": "()"},

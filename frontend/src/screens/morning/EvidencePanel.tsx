@@ -87,11 +87,9 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
           injury.
         </p>
       </div>
-      {evidence.data && (
-        <div className="evidence-call">
-          <CallSection place={place} lane={lane} outcomes={evidence.data.outcomes} />
-        </div>
-      )}
+      <div className="evidence-call">
+        <CallSection place={place} lane={lane} outcomes={evidence.data?.outcomes ?? []} />
+      </div>
     </>
   );
 }

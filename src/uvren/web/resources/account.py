@@ -52,7 +52,7 @@ def me() -> dict[str, Any]:
         "signed_in": person is not None,
         "name": person.name if person else "",
         "csrf_token": generate_csrf(),
-        "demo": current_app.config["UVREN_DEMO"],
+        "demo": current_app.extensions["uvren_clock"].demo() is not None,
         "squads": out,
     }
 

@@ -17,6 +17,8 @@ def upgrade() -> None:
         "club",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=120), nullable=False),
+        sa.Column("demo_now", uvren.store.types.Instant(fsp=6), nullable=True),
+        sa.Column("demo_hint", sa.String(length=400), nullable=True),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_club")),
         sa.UniqueConstraint("name", name=op.f("uq_club_name")),
     )

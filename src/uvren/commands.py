@@ -1,0 +1,93 @@
+"""What the commands on load files do. Apart from the command line, so that its other commands start at once."""
+
+from __future__ import annotations
+
+import csv
+import json
+import sys
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from uvren.core.errors import CoreError
+from uvren.core.limits import make_rule, room_on
+from uvren.core.series import LoadTable, tabulate
+from uvren.core.workload import Workload
+from uvren.files.loads_csv import BadFile, read_loads
+
+
+class Unusable(ValueError):
+    """Why a file or a question cannot be used, in one sentence."""
+
+
+def _table(path: Path) -> LoadTable:
+    try:
+        with path.open(encoding="utf-8-sig", newline="") as source:
+            return tabulate(read_loads(source))
+    except OSError as error:
+        raise Unusable(f"cannot read {path}: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise Unusable(f"{path} is not UTF-8 text") from error
+    except (BadFile, CoreError) as error:
+        raise Unusable(f"{path}: {error}") from error
+
+
+def _cell(value: object) -> str:
+    if isinstance(value, float | np.floating):
+        return "" if np.isnan(value) else f"{float(value):.10g}"
+    return str(value)
+
+
+def analyse(loads: Path, out: Path | None) -> None:
+    """Write every figure of every athlete, channel and day as CSV, to ``out`` or to standard output."""
+    table = _table(loads)
+    columns = Workload(table.loads).columns()
+    target = out.open("w", encoding="utf-8", newline="") if out else sys.stdout
+    try:
+        writer = csv.writer(target, lineterminator="\n")
+        writer.writerow(["date", "athlete", "channel", *columns])
+        for i, (athlete, channel) in enumerate(table.keys):
+            for column in range(int(table.loads.start[i]), table.loads.days):
+                figures = [_cell(values[i, column]) for values in columns.values()]
+                writer.writerow([table.loads.date_of(column), athlete, channel, *figures])
+    finally:
+        if out:
+            target.close()
+
+
+def room(loads: Path, limits: Path, set_name: str, as_of: date, channel: str | None) -> list[dict[str, Any]]:
+    """Room of every athlete with history up to ``as_of``, under the named set of hard limits."""
+    table = _table(loads)
+    try:
+        sets = json.loads(limits.read_text(encoding="utf-8"))
+    except OSError as error:
+        raise Unusable(f"cannot read {limits}: {error.strerror}") from error
+    except ValueError as error:
+        raise Unusable(f"{limits} is not JSON: {error}") from error
+    if not isinstance(sets, dict) or set_name not in sets:
+        raise Unusable(f"{limits} has no set {set_name!r}")
+    try:
+        rules = [make_rule(limit["rule"], limit["value"], limit) for limit in sets[set_name]]
+        name = channel or table.channels[0]
+        athletes, rows = table.on_channel(name)
+        workload = Workload(rows.through(as_of))
+        answers = room_on(workload, rules, as_of)
+    except CoreError as error:
+        raise Unusable(str(error)) from error
+    except (KeyError, TypeError) as error:
+        message = f"{limits}: every limit of set {set_name!r} needs a rule and a number as its value"
+        raise Unusable(message) from error
+    return [
+        {
+            "athlete": athlete,
+            "channel": name,
+            "date": as_of.isoformat(),
+            "limits": set_name,
+            "room": answer.load,
+            "binding": list(dict.fromkeys(key.partition(":")[0] for key in answer.binding)),
+        }
+        for athlete, answer, age in zip(athletes, answers, workload.loads.age[:, -1], strict=True)
+        if age > 0
+    ]

@@ -1,0 +1,22 @@
+"""How gunicorn runs the web processes."""
+
+from threading import Thread
+from typing import Any
+
+worker_class = "gthread"
+threads = 16
+graceful_timeout = 2
+loglevel = "warning"
+control_socket_disable = True
+# Loaded once and forked: quicker to start than each process loading everything for itself.
+preload_app = True
+
+
+def post_fork(_server: Any, _worker: Any) -> None:
+    """Load the arithmetic in the background, so that the first morning does not wait for it."""
+    Thread(target=_load_arithmetic, daemon=True).start()
+
+
+def _load_arithmetic() -> None:
+    import scipy.ndimage
+    import scipy.signal  # noqa: F401

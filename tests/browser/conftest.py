@@ -1,0 +1,85 @@
+import os
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from uvren.simulate.club import PASSWORD
+
+QUIET = [
+    "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
+]  # fmt: skip
+
+expect.set_options(timeout=10_000)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    flags = [*QUIET, "--no-sandbox"] if os.getuid() == 0 else QUIET
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+        yield made
+        made.close()
+
+
+def sign_in(page: Page, login: str) -> None:
+    page.get_by_label("Name").fill(login)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="in the squad")).to_be_visible()
+
+
+def signed_in(browser: Browser, address: str, login: str) -> dict:
+    context = browser.new_context(base_url=address)
+    page = context.new_page()
+    page.goto("/")
+    sign_in(page, login)
+    state = context.storage_state()
+    context.close()
+    return state
+
+
+@pytest.fixture(scope="session")
+def staff_state(browser, served) -> dict:
+    return signed_in(browser, served.address, "performance")
+
+
+@pytest.fixture(scope="session")
+def coach_state(browser, served) -> dict:
+    return signed_in(browser, served.address, "coach")
+
+
+@pytest.fixture
+def open_page(browser, served):
+    """Opens pages that fail the test when a script of theirs fails or a policy is broken."""
+    contexts, complaints = [], []
+
+    def make(state=None, width=1280, height=800) -> Page:
+        context = browser.new_context(
+            base_url=served.address, storage_state=state, viewport={"width": width, "height": height}, locale="en-GB"
+        )
+        context.set_default_timeout(10_000)
+        contexts.append(context)
+        page = context.new_page()
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        page.on(
+            "console",
+            lambda line: complaints.append(line.text) if "Content Security Policy" in line.text else None,
+        )
+        return page
+
+    yield make
+    for context in contexts:
+        context.close()
+    assert complaints == []
+
+
+@pytest.fixture
+def staff(open_page, staff_state) -> Page:
+    return open_page(staff_state)
+
+
+@pytest.fixture
+def coach(open_page, coach_state) -> Page:
+    return open_page(coach_state)

@@ -1,0 +1,74 @@
+"""The whole application as `uvren serve` runs it, on a folder and a port of its own."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from uvren.store.private_server import PrivateServer, free_port
+
+
+class Served:
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.port = free_port()
+        self.process: subprocess.Popen[str] | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    @property
+    def database_url(self) -> str:
+        return PrivateServer(self.folder / "db").url
+
+    def command(self, *more: str) -> list[str]:
+        return [sys.executable, "-m", "uvren.cli", "serve", "--var", str(self.folder), "--port", str(self.port), *more]
+
+    def start(self, *more: str, wait: float = 90) -> None:
+        log = (self.folder.parent / "serve.log").open("a")
+        environment = {k: v for k, v in os.environ.items() if not k.startswith("UVREN_")}
+        self.process = subprocess.Popen(
+            self.command(*more), stdout=log, stderr=log, text=True, env=environment, start_new_session=True
+        )
+        until = time.monotonic() + wait
+        while time.monotonic() < until:
+            assert self.process.poll() is None, (self.folder.parent / "serve.log").read_text()
+            if self.answers():
+                return
+            time.sleep(0.1)
+        raise AssertionError((self.folder.parent / "serve.log").read_text())
+
+    def answers(self) -> bool:
+        try:
+            with urllib.request.urlopen(f"{self.address}/healthz", timeout=2) as answer:
+                return answer.status == 200
+        except (urllib.error.URLError, OSError):
+            return False
+
+    def stop(self) -> int:
+        """Ctrl-C; returns the exit code."""
+        assert self.process is not None
+        self.process.send_signal(signal.SIGINT)
+        return self.process.wait(timeout=40)
+
+    def children(self) -> list[int]:
+        """Every process that works for this one, by id."""
+        assert self.process is not None
+        out = subprocess.run(["ps", "-eo", "pid=,ppid="], capture_output=True, text=True, check=True).stdout
+        pairs = [tuple(map(int, line.split())) for line in out.splitlines()]
+        found = [self.process.pid]
+        for parent in found:
+            found += [pid for pid, above in pairs if above == parent]
+        return found
+
+    def kill(self) -> None:
+        """kill -9 of everything it runs."""
+        for pid in self.children():
+            os.kill(pid, signal.SIGKILL)
+        assert self.process is not None
+        self.process.wait()

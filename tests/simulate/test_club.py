@@ -1,0 +1,84 @@
+from datetime import date
+
+import numpy as np
+import pytest
+from sqlalchemy import select, text
+
+from uvren.services.morning import read_morning
+from uvren.simulate import club, seasons
+from uvren.simulate.athletes import Body
+from uvren.simulate.names import surnames
+from uvren.simulate.seasons import TODAY
+from uvren.store.database import connect, sessions
+from uvren.store.models import Squad
+
+
+def test_the_same_seed_gives_the_same_people_and_sessions():
+    def made(seed):
+        random = np.random.default_rng(seed)
+        return club.handball_truths(random), seasons.handball(random)
+
+    assert made(1) == made(1)
+    assert made(1) != made(2)
+
+
+def test_names_are_all_different():
+    assert len(set(surnames(60, np.random.default_rng(3)))) == 60
+
+
+def test_the_same_session_feels_harder_the_more_fatigue_there_is():
+    truth = club.handball_truths(np.random.default_rng(1))[0]
+    fresh, tired = Body(truth), Body(truth, fatigue=12_000.0)
+    felt = [body.perform(date(2026, 3, 1), 60, 5, np.random.default_rng(9)) for body in (fresh, tired)]
+    assert felt[1] > felt[0] + 1
+
+
+@pytest.fixture(scope="module")
+def demo(served):
+    engine = connect(served.database_url)
+    with sessions(engine)() as db:
+        yield db
+    engine.dispose()
+
+
+def squad_of(db, slug):
+    return db.scalars(select(Squad).where(Squad.slug == slug)).one()
+
+
+def test_both_squads_are_there_on_the_demo_morning(demo):
+    for slug, people in (("tarnholm-handball", 22), ("tarnholm-ski", 8)):
+        morning, _ = read_morning(demo, squad_of(demo, slug), TODAY, TODAY)
+        assert len(morning.lanes) == people
+
+
+def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
+    morning, opened = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
+    groups = [lane.group for lane in morning.lanes]
+    codes = {said.notice.code for lane in morning.lanes for said in lane.notices}
+    assert 3 <= groups.count("call") <= 10
+    assert {"limit_broken", "plan_over_room", "ratio_withheld", "rating_estimated"} <= codes
+    reasons = set(opened.desk.now.withheld[:, -1])
+    assert {"history", "rebuild", ""} <= reasons
+
+
+def test_last_nights_court_session_lacks_some_ratings(demo):
+    missing = demo.execute(
+        text(
+            "SELECT COUNT(*) FROM entry JOIN session ON session.id = session_id JOIN squad ON squad.id = squad_id "
+            "WHERE slug = 'tarnholm-handball' AND day = '2026-03-11' AND minutes > 0 AND effort IS NULL"
+        )
+    ).scalar()
+    assert 1 <= missing <= 8
+
+
+def test_daily_loads_are_the_sums_of_their_entries(demo):
+    compared, wrong = demo.execute(
+        text(
+            "SELECT COUNT(*), SUM(ABS(d.`load` - e.total) > 1e-6) FROM daily_load d JOIN ("
+            "SELECT athlete_id, day, SUM(IF(minutes = 0, 0, minutes * effort)) AS total FROM entry "
+            "JOIN session ON session.id = session_id WHERE done GROUP BY athlete_id, day"
+            ") e ON e.athlete_id = d.athlete_id AND e.day = d.day WHERE d.estimated = 0 AND d.`load` IS NOT NULL"
+        )
+    ).one()
+    assert compared > 8000
+    assert wrong == 0

@@ -1,0 +1,56 @@
+import json
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from uvren.cli import app
+
+CASES = Path(__file__).parent / "reference"
+
+
+def run(*arguments):
+    return CliRunner().invoke(app, [str(one) for one in arguments])
+
+
+def room(loads, limits, name="all", *more):
+    return run("room", loads, "--limits", limits, "--set", name, "--date", "2025-12-01", *more)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "message"),
+    [
+        (("analyse", "no-such-file.csv"), "cannot read no-such-file.csv"),
+        (("analyse", CASES / "limits.json"), "the column 'athlete' is missing"),
+    ],
+)
+def test_a_file_that_cannot_be_used_is_said_in_one_sentence(arguments, message):
+    result = run(*arguments)
+    assert result.exit_code == 2
+    assert message in result.output
+    assert "Traceback" not in result.output
+
+
+def test_what_cannot_be_asked_of_room_is_said_in_one_sentence(tmp_path):
+    loads, limits = CASES / "loads-complete.csv", CASES / "limits.json"
+    assert "no set 'none'" in room(loads, limits, "none").output
+    assert "no channel 'swims'" in room(loads, limits, "all", "--channel", "swims").output
+    outside = run("room", loads, "--limits", limits, "--set", "all", "--date", "2031-01-01")
+    assert "outside 2025-08-04" in outside.output
+    bad = tmp_path / "limits.json"
+    bad.write_text(json.dumps({"x": [{"rule": "day_cap"}], "y": [{"rule": "nap_cap", "value": 1}]}))
+    assert "needs a rule and a number" in room(loads, bad, "x").output
+    assert "there is no rule 'nap_cap'" in room(loads, bad, "y").output
+    bad.write_text("{")
+    assert "is not JSON" in room(loads, bad, "x").output
+
+
+def test_analyse_writes_to_a_file_when_asked(tmp_path):
+    out = tmp_path / "analysis.csv"
+    assert run("analyse", CASES / "loads.csv", "--out", out).exit_code == 0
+    assert out.read_text() == run("analyse", CASES / "loads.csv").stdout
+
+
+def test_room_takes_the_first_channel_unless_told(tmp_path):
+    loads, limits = CASES / "loads-complete.csv", CASES / "limits.json"
+    assert {one["channel"] for one in json.loads(room(loads, limits).stdout)} == {"session_rpe"}

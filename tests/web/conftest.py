@@ -1,0 +1,84 @@
+from datetime import UTC, datetime
+
+import pytest
+from flask.testing import FlaskClient
+
+from tests.conftest import NOW
+from tests.squad import PASSWORD
+from uvren.services import squads
+from uvren.store.models import Role
+from uvren.web.app import create_app
+
+
+class StillClock:
+    def demo(self) -> None:
+        return None
+
+    def now(self) -> datetime:
+        return NOW.astimezone(UTC)
+
+
+class Client(FlaskClient):
+    """A browser without a screen: keeps cookies, and sends the CSRF token it was told."""
+
+    token = ""
+
+    def write(self, method, path, body=None):
+        return self.open(path, method=method, json=body, headers={"X-CSRF-Token": self.token})
+
+    def renew(self):
+        me = self.get("/api/me").json
+        self.token = me["csrf_token"]
+        return me
+
+    def sign_in(self, login, password=PASSWORD):
+        self.renew()
+        answer = self.write("POST", "/api/sign-in", {"login": login, "password": password})
+        self.renew()
+        return answer
+
+
+@pytest.fixture
+def app(small_url, db):
+    """The application on the connection of the test, so that what it commits is undone too."""
+    made = create_app(small_url, "secret of the tests", StillClock())
+    made.config["TESTING"] = True
+    made.test_client_class = Client
+    # One session for the test and the requests; closing it between them would drop what the test holds.
+    made.extensions["uvren_sessions"] = lambda: _Open(db)
+    return made
+
+
+class _Open:
+    def __init__(self, db):
+        self._db = db
+
+    def __getattr__(self, name):
+        return getattr(self._db, name)
+
+    def close(self):
+        self._db.expire_all()
+
+
+@pytest.fixture
+def client(app):
+    return app.test_client()
+
+
+@pytest.fixture
+def staff(client, squad):
+    assert client.sign_in(squad.staff.login).status_code == 200
+    return client
+
+
+@pytest.fixture
+def coach(app, db, squad):
+    from sqlalchemy import select
+
+    from uvren.store.models import Club
+
+    club = db.scalars(select(Club).where(Club.id == squad.squad.club_id)).one()
+    user = squads.create_user(db, club, "the-coach", "C. Oach", PASSWORD, {squad.squad.id: Role.COACH})
+    client = app.test_client()
+    client.sign_in(user.login)
+    return client
