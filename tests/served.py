@@ -19,6 +19,10 @@ class Served:
         self.process: subprocess.Popen[str] | None = None
 
     @property
+    def log(self) -> Path:
+        return self.folder.parent / "serve.log"
+
+    @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
@@ -30,18 +34,20 @@ class Served:
         return [sys.executable, "-m", "uvren.cli", "serve", "--var", str(self.folder), "--port", str(self.port), *more]
 
     def start(self, *more: str, wait: float = 90) -> None:
-        log = (self.folder.parent / "serve.log").open("a")
+        self.log.write_text("")
+        log = self.log.open("a")
         environment = {k: v for k, v in os.environ.items() if not k.startswith("UVREN_")}
         self.process = subprocess.Popen(
             self.command(*more), stdout=log, stderr=log, text=True, env=environment, start_new_session=True
         )
         until = time.monotonic() + wait
         while time.monotonic() < until:
-            assert self.process.poll() is None, (self.folder.parent / "serve.log").read_text()
-            if self.answers():
+            said = self.log.read_text()
+            assert self.process.poll() is None, said
+            if "Uvren is at" in said:
                 return
             time.sleep(0.1)
-        raise AssertionError((self.folder.parent / "serve.log").read_text())
+        raise AssertionError(said)
 
     def answers(self) -> bool:
         try:

@@ -102,7 +102,7 @@ def _prepare(url: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -
                 load_demo(db)
             return database.demo_hints(db)
     except OperationalError as error:
-        raise Trouble(f"The database does not answer: {error.orig}") from error
+        raise Trouble(f"The database cannot be used: {error.orig}") from error
     finally:
         engine.dispose()
 

@@ -1,6 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import {
   api,
   ask,
@@ -37,10 +38,13 @@ export function CallSection({ place, lane, outcomes }: CallSectionProps) {
   const { make, withdraw } = useCalls(place, lane);
 
   const choose = (wanted: CallKind) => {
-    setKind(wanted);
-    setReview((before) => before || plusDays(place.day, 1));
     make.reset();
-    setTimeout(() => reasonBox.current?.focus());
+    // The reason takes the very next key: whoever types fast loses no letter.
+    flushSync(() => {
+      setKind(wanted);
+      setReview((before) => before || plusDays(place.day, 1));
+    });
+    reasonBox.current?.focus();
   };
   useKeys(Object.fromEntries(CALLS.map((call, i) => [String(i + 1), () => choose(call.kind)])), may);
   const record = () => {
