@@ -68,11 +68,13 @@ function Axis({ days, today, width, place }: { days: string[]; today: number; wi
       .map((day) => day.day),
   );
   const from = spine.data?.days[0]?.day ?? "";
+  // On a narrow axis the label at the very left would run into the next one.
+  const roomy = x(7) > 64;
   return (
     <svg width={width} height="28" role="img" aria-label={`Days from ${days[0]} to ${days.at(-1)}`}>
       {days.map((day, i) => {
         const isNow = i === today;
-        const weekly = (i - today) % 7 === 0 && !isNow;
+        const weekly = (i - today) % 7 === 0 && !isNow && (i > 2 || roomy);
         return (
           <g key={day}>
             {weekly && (

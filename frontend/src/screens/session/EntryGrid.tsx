@@ -71,7 +71,9 @@ export function EntryGrid({ place, grid, queryKey }: EntryGridProps) {
             <th scope="col" className="number">
               Load
             </th>
-            <th scope="col">State</th>
+            <th scope="col" className="optional">
+              State
+            </th>
             <th scope="col" className="optional">
               Words
             </th>
@@ -123,6 +125,7 @@ function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
       onPaste={onPaste}
     />
   );
+  const wrong = FIELDS.map((field) => cells.refused.get(cellKey(row.athlete_id, field))?.why).filter(Boolean);
   return (
     <tr>
       <th scope="row">
@@ -136,7 +139,7 @@ function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
       {cell("minutes", 0)}
       {cell("effort", 1)}
       <td className="number figure">{loadText(row, values)}</td>
-      <td className="saved" style={{ minWidth: 210 }}>
+      <td className={conflict || wrong.length ? "saved" : "saved optional"} style={{ minWidth: 210 }}>
         {conflict ? (
           <span role="alert" className="over">
             Changed by someone else to {say.short(conflict.theirs.minutes ?? 0)} min at{" "}
@@ -147,6 +150,10 @@ function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
             <button type="button" className="text-button" onClick={() => cells.settle(row.athlete_id, true)}>
               Keep mine
             </button>
+          </span>
+        ) : wrong.length > 0 ? (
+          <span role="alert" className="over" id={errorId(row)}>
+            {wrong.join(" ")}
           </span>
         ) : (
           <StateText state={cells.states.get(row.athlete_id)} row={row} />
@@ -173,6 +180,8 @@ function StateText({ state, row }: { state: RowState | undefined; row: GridRow }
     row.source === "athlete" ? "by the athlete" : row.source === "staff" ? "by staff" : "from a file";
   return <>{saved || by}</>;
 }
+
+const errorId = (row: GridRow) => `error-${row.athlete_id}`;
 
 interface CellProps {
   row: GridRow;
@@ -241,7 +250,6 @@ function Cell({ row, field, place: [at, column], values, editable, cells, onMove
   const classes = ["cell", field === "words" ? "words optional" : "number"];
   if (hollow) classes.push(row.state);
   if (refused) classes.push("refused");
-  const errorId = `error-${at}-${column}`;
   return (
     <td className={classes.join(" ")}>
       <input
@@ -254,7 +262,7 @@ function Cell({ row, field, place: [at, column], values, editable, cells, onMove
         value={text}
         placeholder={hollow && row.estimate ? `≈ ${say.short(row.estimate.effort)}` : undefined}
         aria-invalid={refused ? true : undefined}
-        aria-describedby={refused ? errorId : undefined}
+        aria-describedby={refused ? errorId(row) : undefined}
         title={field === "words" ? undefined : RANGES[field]}
         onChange={(event) => setTyping(event.target.value)}
         onFocus={(event) => event.target.select()}
@@ -262,11 +270,6 @@ function Cell({ row, field, place: [at, column], values, editable, cells, onMove
         onKeyDown={onKey}
         onPaste={onPasteHere}
       />
-      {refused && (
-        <span className="cell-error" id={errorId} role="alert">
-          {refused.why}
-        </span>
-      )}
     </td>
   );
 }
