@@ -57,7 +57,8 @@ def test_no_figure_of_a_day_depends_on_a_later_day(loads, later):
         if name == "withheld":
             assert (whole[name][:, :-later] == values).all()
         else:
-            np.testing.assert_array_equal(whole[name][:, :-later], values, err_msg=name)
+            # Sums of other lengths may round their last digit otherwise; a later load would show far more.
+            np.testing.assert_allclose(whole[name][:, :-later], values, rtol=1e-12, atol=1e-12, err_msg=name)
 
 
 @EXAMPLES
