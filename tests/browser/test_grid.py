@@ -1,6 +1,7 @@
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.conftest import sign_in
 from tests.browser.parts import cell, saved
 
 PAST = "/session?squad=tarnholm-handball&day=2026-02-{day}"
@@ -106,3 +107,18 @@ def test_taking_a_rating_away_shows_the_estimate_dotted(grid):
     expect(page.get_by_role("row", name=names[0])).to_contain_text("Estimated: own median of")
     border = cell(page, "Effort", names[0]).evaluate("input => getComputedStyle(input).borderTopStyle")
     assert border == "dotted"
+
+
+def test_after_being_signed_out_what_was_typed_is_saved_once_signed_in_again(grid):
+    page, names = grid
+    page.context.clear_cookies()
+    cell(page, "Effort", names[0]).fill("3.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Sign in to go on")
+    with page.context.expect_page() as opened:
+        page.get_by_role("link", name="Sign in in a new tab").click()
+    sign_in(opened.value, "performance")
+    page.get_by_role("button", name="Try again now").click()
+    saved(page, names[0])
+    page.reload()
+    expect(cell(page, "Effort", names[0])).to_have_value("3.5")

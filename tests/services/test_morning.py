@@ -123,3 +123,11 @@ def test_before_anyone_belonged_there_is_an_empty_morning(db, squad):
     morning, opened = read_morning(db, squad.squad, TODAY - timedelta(days=400), TODAY)
     assert morning.lanes == []
     assert opened is None
+
+
+def test_with_limits_at_rest_room_is_said_to_be_an_upper_bound(db, squad):
+    record(db, squad, 1, None, None)
+    assert lane(db, squad, 0).room.resting == ""
+    room = lane(db, squad, 1).room
+    assert room.resting.count("a rating is missing in the last 7 days") == 2
+    assert room.binding == ["day_cap"]

@@ -463,6 +463,8 @@ export interface components {
             plan: number;
             /** Plan Words */
             plan_words: string;
+            /** Resting */
+            resting: string;
             /** Words */
             words: string;
         };
@@ -927,6 +929,8 @@ export interface components {
             plan: number;
             /** Plan Words */
             plan_words: string;
+            /** Resting */
+            resting: string;
             /** Words */
             words: string;
         };

@@ -18,7 +18,7 @@ from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST, OWN_DAYS,
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.store import queries
 from uvren.store.database import batches
-from uvren.store.models import Audit, DailyLoad, Entry, Session, Source
+from uvren.store.models import Audit, DailyLoad, Entry, Session, Source, Squad
 from uvren.store.types import new_ulid
 
 
@@ -67,6 +67,8 @@ def record_entries(
     """
     for i, change in enumerate(changes):
         check_change(change, f"changes.{i}")
+    # Estimates rest on other people's ratings: two changes at once must not each miss what the other writes.
+    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
     sessions = _sessions(db, squad_id, {change.session_id for change in changes})
     known = queries.members_ever(db, squad_id)
     existing = _existing(db, changes)

@@ -44,7 +44,10 @@ class Strip:
 
 @dataclass(frozen=True)
 class RoomSaid:
-    """Room with its words: what binds, what binds next, and how it stands to today's plan."""
+    """Room with its words: what binds, what binds next, and how it stands to today's plan.
+
+    ``resting`` says why some hard limits do not speak today; where it is not empty, room is at most what is said.
+    """
 
     load: float | None
     words: str
@@ -54,6 +57,7 @@ class RoomSaid:
     next_by: str
     plan: float
     plan_words: str
+    resting: str
 
 
 @dataclass(frozen=True)
@@ -203,7 +207,19 @@ def _room(room: Room, plan: float, effort: float, desk: Desk, row: int) -> RoomS
         next_by=_titles(room.next_binding),
         plan=plan,
         plan_words=plan_words,
+        resting=_resting(desk, row),
     )
+
+
+def _resting(desk: Desk, row: int) -> str:
+    """Why hard limits that are in force do not speak today, each with its reason."""
+    said = []
+    for full in desk.hard:
+        rule = fitted(full, desk.done)
+        reason = str(rule.silent(desk.now)[row, desk.today])
+        if not rule.floor and reason and not np.isnan(full.value[row, desk.today]):
+            said.append(f"the {rule.title.lower()} ({_REASONS[reason]})")
+    return " and ".join(said)
 
 
 def _titles(keys: tuple[str, ...]) -> str:

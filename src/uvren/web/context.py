@@ -14,6 +14,7 @@ from uvren.store.database import DbSession
 from uvren.store.models import Squad
 
 TOKEN = "token"
+SIGN_IN_FIRST = "Sign in to go on; what you typed is kept on this screen."
 EARLIEST, LATEST = date(2000, 1, 1), date(2100, 1, 1)
 
 
@@ -32,7 +33,7 @@ def person() -> Person:
     if "person" not in g:
         token = session.get(TOKEN)
         if not token:
-            raise NotSignedIn("Sign in to go on; what you typed is kept on this screen.")
+            raise NotSignedIn(SIGN_IN_FIRST)
         g.person = person_of(db(), token, now())
     return g.person
 

@@ -6,12 +6,13 @@ from typing import Any
 
 import structlog
 from apiflask import APIFlask, HTTPError
-from flask import Response, g, json
+from flask import Response, g, json, session
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
 from uvren.core.errors import CoreError
-from uvren.services.errors import ServiceError
+from uvren.services.errors import NotSignedIn, ServiceError
+from uvren.web.context import SIGN_IN_FIRST, TOKEN
 
 log = structlog.get_logger()
 
@@ -46,7 +47,10 @@ def install(app: APIFlask) -> None:
         return problem(422, "Not accepted", str(error), errors=errors)
 
     @app.errorhandler(CSRFError)
-    def csrf_error(error: CSRFError) -> Response:
+    def csrf_error(_error: CSRFError) -> Response:
+        # A browser without a sign-in has no token either; signing in is what helps it.
+        if not session.get(TOKEN):
+            return problem(401, NotSignedIn.title, SIGN_IN_FIRST)
         return problem(403, "Not allowed", "This page is out of date. Load it again; what you typed is kept.")
 
     @app.errorhandler(HTTPException)

@@ -167,6 +167,7 @@ class RoomOut(Out):
     next_by: str
     plan: float
     plan_words: str
+    resting: str
 
 
 class StripOut(Out):

@@ -55,6 +55,7 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
           )}
         </p>
         <p className="small" style={{ margin: "2px 0 10px" }}>
+          {room.resting && <>At most, because these limits rest: {room.resting}. </>}
           {room.bound_by && <>Held by the {room.bound_by}. </>}
           {room.next_load !== null && (
             <>

@@ -43,7 +43,9 @@ export function stripSentence(lane: Lane, today: number): string {
 }
 
 export function roomText(lane: Lane): string {
-  return lane.room.load === null ? "–" : say.room(lane.room.load);
+  if (lane.room.load === null) return "–";
+  // With some limits at rest, what the others leave is an upper bound.
+  return (lane.room.resting ? "≤\u2009" : "") + say.room(lane.room.load);
 }
 
 export function reviewText(call: CallItem): string {

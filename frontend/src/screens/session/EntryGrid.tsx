@@ -49,7 +49,12 @@ export function EntryGrid({ place, grid, queryKey }: EntryGridProps) {
       )}
       {cells.failure && (
         <p role="alert" className="over" style={{ margin: "10px 0 0" }}>
-          Not saved yet: {cells.failure}{" "}
+          Not saved yet: {cells.failure.text}{" "}
+          {cells.failure.status === 401 && (
+            <a className="text-button" href="/" target="_blank" rel="noreferrer">
+              Sign in in a new tab
+            </a>
+          )}{" "}
           <button type="button" className="text-button" onClick={() => cells.tryAgain()}>
             Try again now
           </button>

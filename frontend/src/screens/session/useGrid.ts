@@ -7,7 +7,7 @@
 
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, ask, type Grid, type GridRow, Problem } from "../../api/client";
+import { api, ask, type Grid, type GridRow, Problem, rememberToken } from "../../api/client";
 import { cellKey, type Field, readCell, showCell, type Values, valuesOf } from "./cells";
 
 export type RowState = "saving" | "saved" | "waiting";
@@ -29,7 +29,7 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
   const [refused, setRefused] = useState<Map<string, { text: string; why: string }>>(new Map());
   const [states, setStates] = useState<Map<number, RowState>>(new Map());
   const [conflicts, setConflicts] = useState<Map<number, Conflict>>(new Map());
-  const [failure, setFailure] = useState("");
+  const [failure, setFailure] = useState<{ status: number; text: string } | null>(null);
   const rows = useRef(new Map<number, GridRow>());
   const pending = useRef(new Map<number, Values>());
   const steps = useRef<Step[][]>([]);
@@ -86,7 +86,7 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
       queries.setQueryData(queryKey, saved);
       for (const athlete of athletes) if (!pending.current.has(athlete)) dropDraft(athlete);
       mark(athletes, "saved");
-      setFailure("");
+      setFailure(null);
       // Ratings change what the morning and the days show.
       queries.invalidateQueries({ queryKey: [slug, "morning"] });
       queries.invalidateQueries({ queryKey: [slug, "spine"] });
@@ -107,7 +107,7 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
         setRefused((before) => new Map(before).set(cellKey(culprit, field), { text, why: problem.message }));
         dropDraft(culprit);
       } else {
-        setFailure(problem.message);
+        setFailure({ status: problem.status, text: problem.message });
         mark(pending.current.keys(), "waiting");
         // A server that is away comes back; a refusal of the whole batch needs a person first.
         if (problem.status === 0 || problem.status >= 500) retry.current = setTimeout(send, RETRY_MS);
@@ -187,6 +187,16 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
     });
   }, []);
 
+  /** Send what waits. Whoever signed in anew in the meantime has another token. */
+  const tryAgain = useCallback(async () => {
+    try {
+      rememberToken((await ask(api.GET("/api/me"))).csrf_token);
+    } catch {
+      // The server is still away; sending says so.
+    }
+    await send();
+  }, [send]);
+
   // Leaving the page with something unsaved asks first.
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent) => {
@@ -197,5 +207,5 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
   }, []);
   useEffect(() => () => clearTimeout(retry.current), []);
 
-  return { current, keep, undo, settle, forget, refused, states, conflicts, failure, tryAgain: send };
+  return { current, keep, undo, settle, forget, refused, states, conflicts, failure, tryAgain };
 }
