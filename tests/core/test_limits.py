@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from uvren.core.errors import BadLimit, UnknownRule
-from uvren.core.limits import CATALOGUE, corridor, make_rule, room_on
+from uvren.core.limits import CATALOGUE, corridor, make_rule, room_on, room_with_plan
 from uvren.core.loads import DailyLoads
 from uvren.core.workload import Workload
 
@@ -145,3 +145,26 @@ def test_unknown_rules_and_values_out_of_range_are_refused_with_what_would_be_ri
         make_rule("days_in_row", 0)
     with pytest.raises(BadLimit, match="ewma, coupled, uncoupled"):
         make_rule("ratio_ceiling", 1.3, {"school": "own"})
+
+
+def plan_kept(past, plan, *rules):
+    """Room today with the plan of the days after kept."""
+    loads = work([*past, 0.0, *plan]).loads
+    day = loads.date_of(len(past))
+    return room_with_plan(loads, rules, day, loads.date_of(loads.days - 1))[0]
+
+
+def test_a_coming_match_takes_from_todays_room():
+    rule = make_rule("week_cap", 2500)
+    assert plan_kept([300.0] * 20, [0.0, 0.0], rule).load == pytest.approx(700)
+    # Tomorrow's 900 stands on five days of 300 and today: 2,500 - 1,500 - 900.
+    assert plan_kept([300.0] * 20, [900.0, 0.0], rule).load == pytest.approx(100)
+    assert plan_kept([300.0] * 20, [1200.0, 0.0], rule).load == 0.0
+
+
+def test_a_rise_planned_for_next_week_may_ask_for_work_today_and_still_leaves_room():
+    # In a week's time 1,500 stands against 1,200 and today: a rise of 15 % at most needs 104.3 today.
+    rise, cap = make_rule("week_change_cap", 0.15), make_rule("day_cap", 400)
+    past, plan = [200.0] * 20, [200.0] * 6 + [300.0]
+    assert plan_kept(past, plan, rise, cap).load == pytest.approx(400)
+    assert plan_kept(past, plan, rise, make_rule("day_cap", 100)).load == 0.0

@@ -45,7 +45,7 @@ export function stripSentence(lane: Lane, today: number): string {
 export function roomText(lane: Lane): string {
   if (lane.room.load === null) return "–";
   // With some limits at rest, what the others leave is an upper bound.
-  return (lane.room.resting ? "≤\u2009" : "") + say.room(lane.room.load);
+  return (lane.room.resting && lane.room.load > 0 ? "≤\u2009" : "") + say.room(lane.room.load);
 }
 
 export function reviewText(call: CallItem): string {

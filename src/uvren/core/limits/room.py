@@ -71,26 +71,41 @@ def room_with_plan(
 ) -> list[Room]:
     """Room on ``day`` such that every rule also holds on each later day through ``until``.
 
-    ``loads`` holds the plan on the days after ``day``. Every rule is a quadratic at most in the load of one
-    day (a step for rules on days), so three trial loads show its course exactly. A rule that the plan breaks on
-    a later day whatever is done on ``day`` leaves no room: the plan has to give.
+    ``loads`` holds the plan on the days after ``day``. Every rule is a quadratic at most in the load of one day (a step
+    for rules on days), so three trial loads show its course exactly. A week that would rise too steeply from ``day``
+    may even ask for some load on it. Where nothing done on ``day`` lets the plan hold, there is no room.
     """
     column, last = loads.column(day), loads.column(until)
-    here = loads.values[:, column]
-    step = 100.0
-    trials = [Workload(loads.with_day(day, here + k * step), settings) for k in range(4)]
-    each = []
-    for rule in rules:
-        if rule.floor:
-            continue
-        e0, e1, e2, e3 = (rule.excess(trial)[:, column : last + 1] for trial in trials)
-        second = (e3 - 2 * e2 + e1) / step**2
-        qa = second / 2
-        qb = (e2 - e1) / step - 3 * step * qa
-        qc = e1 - step * qb - step**2 * qa
-        left = first_crossing(qa, qb, qc, 0.0)
-        left = np.where(e0 > 0, -np.inf, left)
-        speaks = rule.speaks(trials[0])[:, column : last + 1]
-        each.append(np.where(speaks, left, np.inf).min(axis=1))
     kept = [rule for rule in rules if not rule.floor]
-    return rooms_of(kept, np.array(each).reshape(len(kept), loads.load.shape[0]))
+    here = loads.values[:, column]
+    trials = [Workload(loads.with_day(day, here + k * _STEP), settings) for k in range(4)]
+    most = np.full((len(kept), len(here)), np.inf)
+    least = np.full((len(kept), len(here)), -np.inf)
+    for i, rule in enumerate(kept):
+        course = [rule.excess(trial)[:, column : last + 1] for trial in trials]
+        speaks = rule.speaks(trials[0])[:, column : last + 1]
+        up_to, from_on = _span(*course)
+        most[i] = np.where(speaks, up_to, np.inf).min(axis=1)
+        least[i] = np.where(speaks, from_on, -np.inf).max(axis=1)
+    highest = most.min(axis=0, initial=np.inf)
+    return rooms_of(kept, np.where(least > highest + TOLERANCE, -np.inf, most))
+
+
+_STEP = 100.0
+
+
+def _span(e0: Floats, e1: Floats, e2: Floats, e3: Floats) -> tuple[Floats, Floats]:
+    """From which to which load a rule holds, by its excess at none and at one, two and three steps of load.
+
+    Up to -inf where it never holds; from -inf where it holds at none already.
+    """
+    qa = (e3 - 2 * e2 + e1) / _STEP**2 / 2
+    qb = (e2 - e1) / _STEP - 3 * _STEP * qa
+    qc = e1 - _STEP * qb - _STEP**2 * qa
+    straight = np.abs(qa) * _STEP < 1e-9 * (np.abs(qb) + 1e-12)
+    # A rule broken with no load at all, whose excess falls in a straight line, holds from where that line meets 0.
+    mended = (qc > 0) & straight & (qb < 0)
+    root = np.divide(-qc, qb, out=np.full(qc.shape, -np.inf), where=mended)
+    up_to = np.where(mended, np.inf, first_crossing(qa, qb, qc, 0.0))
+    up_to = np.where((e0 > 0) & ~mended, -np.inf, up_to)
+    return up_to, np.where(mended, root, -np.inf)
