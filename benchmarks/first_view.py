@@ -1,12 +1,11 @@
 """What the first view sends, and how soon its first lane stands in Chromium, against the same app's sign-in page."""
 
-import os
 import shutil
 import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-from tests.browser.conftest import QUIET
+from tests.browser.chromium import launch
 from tests.served import Served
 
 from benchmarks.timing import report
@@ -37,8 +36,7 @@ def main() -> None:
     served.start()
     try:
         with sync_playwright() as playwright:
-            flags = [*QUIET, "--no-sandbox"] if os.getuid() == 0 else QUIET
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+            browser = launch(playwright)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             empty = until(page, served.address, "form input")
             page.goto(served.address)

@@ -1,8 +1,9 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react()],
+  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"] },
   build: {
     // Fonts inlined as data: would need a wider content security policy.
     assetsInlineLimit: 0,

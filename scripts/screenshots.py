@@ -1,6 +1,5 @@
 """Takes the pictures in docs/screenshots from the demo club: ``.venv/bin/python scripts/screenshots.py``."""
 
-import os
 import shutil
 import sys
 import tempfile
@@ -11,7 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from tests.browser.conftest import QUIET  # noqa: E402
+from tests.browser.chromium import launch  # noqa: E402
 from tests.served import Served  # noqa: E402
 
 from uvren.simulate.club import PASSWORD  # noqa: E402
@@ -62,8 +61,7 @@ def main() -> None:
     served.start()
     try:
         with sync_playwright() as playwright:
-            flags = [*QUIET, "--no-sandbox"] if os.getuid() == 0 else QUIET
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+            browser = launch(playwright)
             context = browser.new_context(
                 base_url=served.address, viewport={"width": 1280, "height": 800}, locale="en-GB"
             )

@@ -1,24 +1,18 @@
-import os
 from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from tests.browser.chromium import launch
 from uvren.simulate.club import PASSWORD
-
-QUIET = [
-    "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
-]  # fmt: skip
 
 expect.set_options(timeout=10_000)
 
 
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
-    flags = [*QUIET, "--no-sandbox"] if os.getuid() == 0 else QUIET
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+        made = launch(playwright)
         yield made
         made.close()
 

@@ -161,3 +161,44 @@ def test_axe_finds_nothing_serious(staff, address):
         if one["impact"] in ("serious", "critical")
     ]
     assert serious == []
+
+
+def test_the_spine_shows_what_each_day_held_and_leads_to_it(morning):
+    spine = morning.get_by_role("navigation", name="Days").get_by_role("link")
+    expect(spine).to_have_count(21)
+    expect(morning.get_by_role("link", name="Wednesday 11 March 2026; Court 75 min")).to_contain_text("M−3")
+    match = morning.get_by_role("link", name=re.compile("Saturday 14 March 2026; match against .* 60 min, planned"))
+    expect(match).to_contain_text("M")
+    match.click()
+    expect(morning.get_by_text("Saturday 14 March 2026")).to_be_visible()
+    expect(morning.get_by_text("as planned", exact=False).first).to_be_visible()
+    expect(morning.get_by_text("today", exact=True)).to_be_visible()
+
+
+def test_a_coming_session_can_be_looked_at_but_not_recorded_yet(staff):
+    staff.goto(MORNING.replace("morning", "session"))
+    staff.get_by_role("navigation", name="Sessions near this one").get_by_role("link", name="Thu Court").click()
+    expect(staff.get_by_role("heading", name="Planned.")).to_be_visible()
+    staff.keyboard.press("]")
+    staff.goto(staff.url.replace("2026-03-12", "2026-03-13").split("&session")[0])
+    staff.get_by_role("navigation", name="Sessions near this one").get_by_role("link", name="Fri Court").click()
+    expect(staff.get_by_text("Still to come: it is recorded when it is done.")).to_be_visible()
+    expect(staff.get_by_role("textbox").first).not_to_be_editable()
+
+
+def test_another_squad_is_one_choice_away(morning):
+    morning.get_by_label("Squad", exact=True).select_option("tarnholm-ski")
+    expect(morning.locator(".lane")).to_have_count(8)
+    assert "squad=tarnholm-ski" in morning.url
+
+
+def test_signing_out_closes_everything(open_page, served):
+    from tests.browser.conftest import sign_in
+
+    page = open_page()
+    page.goto("/")
+    sign_in(page, "coach")
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+    page.goto(MORNING)
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()

@@ -7,6 +7,7 @@ import { Message } from "./Message";
 import { usePlace } from "./place";
 import { SignIn } from "./SignIn";
 import { ToastPlace } from "./toast";
+import "./frame.css";
 
 const MorningScreen = lazy(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));

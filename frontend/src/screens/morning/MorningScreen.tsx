@@ -10,6 +10,7 @@ import type { Place } from "../../frame/place";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
 import { inOrder } from "./words";
+import "./morning.css";
 
 export default function MorningScreen({ place }: { place: Place }) {
   const morning = useQuery(morningQuery(place.squad.slug, place.day));

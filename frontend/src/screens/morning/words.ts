@@ -38,7 +38,7 @@ export function stripSentence(lane: Lane, today: number): string {
   if (floor != null && ceiling != null) parts.push(`corridor ${say.load(floor)} to ${say.load(ceiling)}`);
   else if (ceiling != null) parts.push(`ceiling ${say.load(ceiling)}`);
   const missing = lane.strip.state.filter((state) => state === "missing").length;
-  if (missing) parts.push(`${missing} days without a rating`);
+  if (missing) parts.push(`${missing} ${missing === 1 ? "day" : "days"} without a rating`);
   return `${parts.join(", ")}.`;
 }
 

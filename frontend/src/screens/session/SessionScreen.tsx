@@ -8,6 +8,7 @@ import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { EntryGrid } from "./EntryGrid";
+import "./session.css";
 
 export default function SessionScreen({ place }: { place: Place }) {
   const id = place.get("session");

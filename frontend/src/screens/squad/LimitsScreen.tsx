@@ -8,6 +8,7 @@ import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { LimitForm, type LimitStart } from "./LimitForm";
+import "./squad.css";
 
 export default function LimitsScreen({ place }: { place: Place }) {
   const limits = useQuery(limitsQuery(place.squad.slug, place.day));

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,9 +23,9 @@ class _Days(Rule):
     def silent(self, workload: Workload) -> np.ndarray:
         return never_silent(workload)
 
+    @abstractmethod
     def over_if(self, workload: Workload, extra: Bools) -> Floats:
         """By how many days the rule is broken when the ``extra`` days have work too."""
-        raise NotImplementedError
 
     def excess(self, workload: Workload) -> Floats:
         return self.over_if(workload, np.zeros(workload.loads.load.shape, dtype=bool))

@@ -1,0 +1,71 @@
+import { describe, expect, it } from "vitest";
+import type { Lane } from "../../api/client";
+import { callName, inOrder, roomText, stripSentence } from "./words";
+
+function lane(name: string, changes: Partial<Lane> = {}, room: Partial<Lane["room"]> = {}): Lane {
+  return {
+    athlete_id: name.charCodeAt(0),
+    name,
+    number: 1,
+    position: "back",
+    group: "plan",
+    effort: 5,
+    notices: [],
+    call: null,
+    strip: {
+      week: [2400, 2559],
+      load: [300, 300],
+      floor: [1800, 1800],
+      ceiling: [2454, 2454],
+      state: ["measured", "planned"],
+      side: ["", ""],
+    },
+    room: {
+      load: 400,
+      words: "",
+      binding: [],
+      bound_by: "",
+      next_load: null,
+      next_by: "",
+      plan: 300,
+      plan_words: "",
+      resting: "",
+      ...room,
+    },
+    ...changes,
+  };
+}
+
+describe("lanes", () => {
+  it("stand by what they need, and those furthest over their room first", () => {
+    const lanes = [
+      lane("A"),
+      lane("B", { group: "call" }, { load: 250 }),
+      lane("C", { group: "watch" }),
+      lane("D", { group: "call" }, { load: 100 }),
+      lane("E", { group: "call" }, { load: null }),
+    ];
+    expect(inOrder(lanes).map((one) => one.name)).toEqual(["D", "B", "E", "C", "A"]);
+  });
+
+  it("say room, an upper bound where limits rest, and nothing where there is no figure", () => {
+    expect(roomText(lane("A", {}, { load: 1100.6 }))).toBe("1\u2009100");
+    expect(roomText(lane("A", {}, { load: 1100, resting: "the week cap" }))).toBe("≤\u20091\u2009100");
+    expect(roomText(lane("A", {}, { load: 0, resting: "the week cap" }))).toBe("0");
+    expect(roomText(lane("A", {}, { load: null }))).toBe("–");
+  });
+
+  it("say the strip in a sentence", () => {
+    expect(stripSentence(lane("A"), 1)).toBe("Week load 2\u2009400, corridor 1\u2009800 to 2\u2009454.");
+    const unknown = lane("A");
+    unknown.strip.week[0] = null;
+    unknown.strip.state[0] = "missing";
+    expect(stripSentence(unknown, 1)).toContain("Week load not known");
+    expect(stripSentence(unknown, 1)).toContain("1 day without a rating");
+  });
+
+  it("name a call, and one that may not be known as not available", () => {
+    expect(callName("minimum")).toBe("Minimum dose");
+    expect(callName("unavailable")).toBe("Not available");
+  });
+});
