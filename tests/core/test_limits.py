@@ -143,6 +143,8 @@ def test_unknown_rules_and_values_out_of_range_are_refused_with_what_would_be_ri
         make_rule("speed_cap", 3)
     with pytest.raises(BadLimit, match="between 1 and 60"):
         make_rule("days_in_row", 0)
+    with pytest.raises(BadLimit, match="whole number of days"):
+        make_rule("days_in_seven", 4.5)
     with pytest.raises(BadLimit, match="ewma, coupled, uncoupled"):
         make_rule("ratio_ceiling", 1.3, {"school": "own"})
 

@@ -131,3 +131,12 @@ def test_with_limits_at_rest_room_is_said_to_be_an_upper_bound(db, squad):
     room = lane(db, squad, 1).room
     assert room.resting.count("a rating is missing in the last 7 days") == 2
     assert room.binding == ["day_cap"]
+
+
+def test_the_evidence_of_one_athlete_is_their_lane_of_the_morning(db, squad):
+    record(db, squad, 0, 120.0, 9.0)
+    record(db, squad, 1, 60.0, None)
+    for athlete in (0, 1):
+        assert read_evidence(db, squad.squad, squad.athletes[athlete], TODAY, TODAY).lane == lane(db, squad, athlete)
+    with pytest.raises(NotFound, match="not in the squad"):
+        read_evidence(db, squad.squad, 10**6, TODAY, TODAY)

@@ -30,12 +30,12 @@ class SquadDesk:
     desk: Desk
 
 
-def open_desk(db: DbSession, squad: Squad, as_of: date, today: date) -> SquadDesk | None:
+def open_desk(db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None) -> SquadDesk | None:
     """The squad as it stood on the morning of ``as_of``; on today's date with what is recorded so far today.
 
-    None for a squad without athletes on that day.
+    With ``only`` one athlete of it. None where there is nobody on that day.
     """
-    members = queries.members(db, squad.id, as_of)
+    members = [member for member in queries.members(db, squad.id, as_of) if only is None or member.athlete_id == only]
     if not members:
         return None
     channel = queries.main_channel(db, squad.id)

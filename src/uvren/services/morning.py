@@ -136,9 +136,11 @@ class Evidence:
     outcomes: list[Outcome]
 
 
-def read_morning(db: DbSession, squad: Squad, as_of: date, today: date) -> tuple[Morning, SquadDesk | None]:
-    """Every athlete of the squad on the morning of ``as_of``."""
-    opened = open_desk(db, squad, as_of, today)
+def read_morning(
+    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None
+) -> tuple[Morning, SquadDesk | None]:
+    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``."""
+    opened = open_desk(db, squad, as_of, today, only)
     if opened is None:
         channel = queries.main_channel(db, squad.id)
         return Morning(as_of, channel.name, channel.unit, [], []), None
@@ -166,11 +168,10 @@ def read_morning(db: DbSession, squad: Squad, as_of: date, today: date) -> tuple
 
 def read_evidence(db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date) -> Evidence:
     """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
-    morning, opened = read_morning(db, squad, as_of, today)
-    row = next((i for i, lane in enumerate(morning.lanes) if lane.member.athlete_id == athlete_id), None)
-    if opened is None or row is None:
+    morning, opened = read_morning(db, squad, as_of, today, only=athlete_id)
+    if opened is None:
         raise NotFound("This athlete is not in the squad on that day.")
-    lane, desk = morning.lanes[row], opened.desk
+    row, lane, desk = 0, morning.lanes[0], opened.desk
     # With the plan kept: the days ahead as planned, today as it is recorded.
     trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
     until = as_of + timedelta(days=AHEAD_DAYS)

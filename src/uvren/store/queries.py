@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
-from sqlalchemy import Row, and_, func, or_, select
+from sqlalchemy import Row, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.store.models import Athlete, Call, Channel, DailyLoad, Entry, Limit, Membership, Session, SessionKind, User
@@ -163,7 +163,7 @@ def unrated_counts(db: DbSession, session_ids: Collection[str]) -> dict[str, int
         .where(
             Entry.session_id.in_(session_ids),
             Entry.effort.is_(None),
-            or_(Entry.minutes.is_(None), and_(Entry.minutes > 0)),
+            or_(Entry.minutes.is_(None), Entry.minutes > 0),
         )
         .group_by(Entry.session_id)
     )

@@ -62,6 +62,9 @@ class Rule(ABC):
                 field="value",
             )
 
+        if self.unit is Unit.DAYS and (real % 1 != 0).any():
+            raise BadLimit(f"{self.title}: the value must be a whole number of days", field="value")
+
     @property
     def bound(self) -> Floats:
         """The value with the slack within which a figure still holds."""
