@@ -140,3 +140,16 @@ def test_the_evidence_of_one_athlete_is_their_lane_of_the_morning(db, squad):
         assert read_evidence(db, squad.squad, squad.athletes[athlete], TODAY, TODAY).lane == lane(db, squad, athlete)
     with pytest.raises(NotFound, match="not in the squad"):
         read_evidence(db, squad.squad, 10**6, TODAY, TODAY)
+
+
+def test_a_morning_still_to_come_takes_the_plan_before_it_as_done(db, squad):
+    saturday = TODAY + timedelta(days=2)
+    strip = lane(db, squad, day=saturday).strip
+    assert strip.state[25:29] == ["measured", "planned", "planned", "planned"]
+    assert strip.load[26:28] == [300, 300]
+    # Monday to Saturday is six sessions of 300; on Saturday morning the five before it stand.
+    assert lane(db, squad, day=saturday).room.plan == 300
+    assert strip.week[27] == 1800
+    record(db, squad, 0, 60.0, 9.0, day=TODAY, version=None)
+    changed = lane(db, squad, day=saturday).strip
+    assert (changed.load[26], changed.state[26]) == (540, "measured")

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.loads import DailyLoads
 from uvren.core.notices import Desk
 from uvren.core.ratings import OWN_DAYS, typical_effort
+from uvren.core.windows import Bools
 from uvren.services.limits import LimitsInForce, lay_out
 from uvren.store import queries
 from uvren.store.models import Channel, Squad
@@ -22,18 +23,23 @@ AHEAD_DAYS = 7
 
 @dataclass(frozen=True)
 class SquadDesk:
-    """A desk with the people and the limits behind its rows."""
+    """A desk with the people and the limits behind its rows.
+
+    ``to_come`` says, rows x planned days, where the load is (in part) one that is only planned.
+    """
 
     members: list[Member]
     channel: Channel
     limits: LimitsInForce
     desk: Desk
+    to_come: Bools
 
 
 def open_desk(db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None) -> SquadDesk | None:
     """The squad as it stood on the morning of ``as_of``; on today's date with what is recorded so far today.
 
-    With ``only`` one athlete of it. None where there is nobody on that day.
+    A morning still to come takes the plan of the days before it as done. With ``only`` one athlete of it. None where
+    there is nobody on that day.
     """
     members = [member for member in queries.members(db, squad.id, as_of) if only is None or member.athlete_id == only]
     if not members:
@@ -59,12 +65,14 @@ def open_desk(db: DbSession, squad: Squad, as_of: date, today: date, only: int |
         np.minimum.at(start, at, column)
 
     today_column = (as_of - first).days
-    done = DailyLoads(first, load[:, : today_column + 1], start, estimated[:, : today_column + 1])
-    planned = DailyLoads(first, load + _plan(db, squad, row_of, first, as_of, last, today, days), start, estimated)
+    plan = _plan(db, squad, row_of, first, as_of, last, today, days)
+    done_by_then = load + np.where(np.arange(days) < today_column, plan, 0.0)
+    done = DailyLoads(first, done_by_then[:, : today_column + 1], start, estimated[:, : today_column + 1])
+    planned = DailyLoads(first, load + plan, start, estimated)
     limits = lay_out(queries.limits_until(db, squad.id, channel.id, last), members, first, days)
     hard, advisory = limits.split()
     desk = Desk(as_of, done, planned, hard, advisory, _efforts(db, squad, members, as_of))
-    return SquadDesk(members, channel, limits, desk)
+    return SquadDesk(members, channel, limits, desk, plan > 0)
 
 
 def _plan(
@@ -77,12 +85,15 @@ def _plan(
     today: date,
     days: int,
 ) -> np.ndarray:
-    """Load still to come, athletes x days, from ``as_of`` on. A session done today is no longer to come."""
+    """Load still to come, athletes x days, from ``as_of`` (or today, if earlier) on.
+
+    What was done on a past day and after it counts as planned there, whatever came of it.
+    """
     out = np.zeros((len(row_of), days))
     sessions = {
         row.id: row
-        for row in queries.plan(db, squad.id, as_of, last)
-        if not (row.done and row.day == as_of and as_of == today)
+        for row in queries.plan(db, squad.id, max(min(as_of, today), first), last)
+        if as_of < today or not row.done
     }
     own: dict[str, dict[int, float]] = defaultdict(dict)
     for row in queries.own_plans(db, list(sessions)):

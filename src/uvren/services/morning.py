@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.limits import CATALOGUE, Room, Rule, corridor, room_with_plan
 from uvren.core.notices import Desk, Notice, fitted, needs, notices_for
+from uvren.core.windows import Bools
 from uvren.core.workload import School
 from uvren.services.desk import AHEAD_DAYS, SquadDesk, open_desk
 from uvren.services.errors import NotFound
@@ -147,7 +148,7 @@ def read_morning(
     desk = opened.desk
     calls = queries.calls_on(db, squad.id, as_of)
     found = notices_for(desk)
-    strips = _strips(desk)
+    strips = _strips(desk, opened.to_come)
     lanes = []
     for row, member in enumerate(opened.members):
         call = calls.get(member.athlete_id)
@@ -245,7 +246,7 @@ def _begin(desk: Desk) -> int:
     return max(desk.today - BACK_DAYS, 0)
 
 
-def _strips(desk: Desk) -> list[Strip]:
+def _strips(desk: Desk, to_come: Bools) -> list[Strip]:
     rules = [fitted(rule, desk.planned) for rule in (*desk.hard, *desk.advisory)]
     window = slice(_begin(desk), None)
     band = corridor(desk.ahead, rules)
@@ -256,9 +257,6 @@ def _strips(desk: Desk) -> list[Strip]:
     week = np.where((loads.missing_in(7) > 0) | (loads.age < 1), np.nan, loads.sum_over(7))[:, window]
     load = np.where(before | missing, np.nan, loads.values[:, window])
     floor, ceiling = band.floor[:, window], band.ceiling[:, window]
-    to_come = np.zeros(loads.load.shape, dtype=bool)
-    to_come[:, desk.today + 1 :] = True
-    to_come[:, desk.today] = desk.plan_today > 0
     state = np.select(
         [before, missing, to_come[:, window], loads.estimated[:, window] > 0, load > 0],
         ["before", "missing", "planned", "estimated", "measured"],
