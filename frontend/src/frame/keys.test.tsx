@@ -1,3 +1,5 @@
+// @vitest-environment jsdom
+
 import { act, type ReactNode } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
