@@ -33,7 +33,7 @@ class Served:
     def command(self, *more: str) -> list[str]:
         return [sys.executable, "-m", "uvren.cli", "serve", "--var", str(self.folder), "--port", str(self.port), *more]
 
-    def start(self, *more: str, wait: float = 90) -> None:
+    def start(self, *more: str, wait: float = 240) -> None:
         self.log.write_text("")
         log = self.log.open("a")
         environment = {k: v for k, v in os.environ.items() if not k.startswith("UVREN_")}
@@ -60,7 +60,7 @@ class Served:
         """Ctrl-C; returns the exit code."""
         assert self.process is not None
         self.process.send_signal(signal.SIGINT)
-        return self.process.wait(timeout=40)
+        return self.process.wait(timeout=90)
 
     def children(self) -> list[int]:
         """Every process that works for this one, by id."""

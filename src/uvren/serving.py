@@ -128,7 +128,7 @@ def _gunicorn(port: int, workers: int) -> list[str]:
 
 
 def _await_web(web: subprocess.Popen[bytes], port: int) -> None:
-    until = time.monotonic() + 30
+    until = time.monotonic() + 120
     while time.monotonic() < until:
         if web.poll() is not None:
             raise Trouble(f"The web processes ended while starting (code {web.returncode}).")
@@ -137,4 +137,4 @@ def _await_web(web: subprocess.Popen[bytes], port: int) -> None:
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.05)
-    raise Trouble("The web processes did not answer within 30 s.")
+    raise Trouble("The web processes did not answer within 120 s.")

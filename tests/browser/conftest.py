@@ -6,7 +6,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from tests.browser.chromium import launch
 from uvren.simulate.club import PASSWORD
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")
@@ -53,7 +53,7 @@ def open_page(browser, served):
         context = browser.new_context(
             base_url=served.address, storage_state=state, viewport={"width": width, "height": height}, locale="en-GB"
         )
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(45_000)
         contexts.append(context)
         page = context.new_page()
         page.on("pageerror", lambda error: complaints.append(str(error)))

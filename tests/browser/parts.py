@@ -17,7 +17,7 @@ def room_of(page: Page, name: str) -> int:
 
 def wait_for_less_room(page: Page, name: str, before: int) -> None:
     """The lane is read anew after a change; what it showed before may stand for a moment."""
-    until = time.monotonic() + 10
+    until = time.monotonic() + 30
     while room_of(page, name) >= before:
         assert time.monotonic() < until, f"room of {name} stayed at {room_of(page, name)}"
         page.wait_for_timeout(50)

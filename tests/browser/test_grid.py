@@ -60,9 +60,9 @@ def test_undo_brings_back_what_stood_before(grid):
     cell(page, "Effort", names[0]).fill("9")
     page.keyboard.press("Enter")
     saved(page, names[0])
-    page.keyboard.press("Control+z")
+    with page.expect_response("**/entries"):
+        page.keyboard.press("Control+z")
     expect(cell(page, "Effort", names[0])).to_have_value(before)
-    page.wait_for_timeout(300)
     page.reload()
     expect(cell(page, "Effort", names[0])).to_have_value(before)
 
@@ -122,3 +122,19 @@ def test_after_being_signed_out_what_was_typed_is_saved_once_signed_in_again(gri
     saved(page, names[0])
     page.reload()
     expect(cell(page, "Effort", names[0])).to_have_value("3.5")
+
+
+def test_what_waits_for_the_server_is_sent_even_when_another_screen_is_shown(grid):
+    page, names = grid
+    session = page.url
+    page.route("**/entries", lambda route: route.abort())
+    cell(page, "Effort", names[0]).fill("4.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Not saved yet")
+    page.get_by_role("link", name="Morning", exact=True).click()
+    page.wait_for_selector(".lane-strip svg")
+    page.unroute("**/entries")
+    with page.expect_response("**/entries"):
+        pass
+    page.goto(session)
+    expect(cell(page, "Effort", names[0])).to_have_value("4.5")

@@ -4,7 +4,8 @@ from threading import Thread
 from typing import Any
 
 worker_class = "gthread"
-threads = 16
+# A browser may hold connections open that ask for nothing yet; each takes a thread.
+threads = 64
 graceful_timeout = 2
 loglevel = "warning"
 control_socket_disable = True

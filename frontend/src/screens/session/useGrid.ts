@@ -109,7 +109,8 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
       } else {
         setFailure({ status: problem.status, text: problem.message });
         mark(pending.current.keys(), "waiting");
-        // A server that is away comes back; a refusal of the whole batch needs a person first.
+        // A server that is away comes back, and what waits is sent then, even when another screen is shown by now.
+        // A refusal of the whole batch needs a person first.
         if (problem.status === 0 || problem.status >= 500) retry.current = setTimeout(send, RETRY_MS);
         busy.current = false;
         return;
@@ -205,7 +206,6 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
     window.addEventListener("beforeunload", ask);
     return () => window.removeEventListener("beforeunload", ask);
   }, []);
-  useEffect(() => () => clearTimeout(retry.current), []);
 
   return { current, keep, undo, settle, forget, refused, states, conflicts, failure, tryAgain };
 }

@@ -65,8 +65,7 @@ def first_crossing(qa: Floats, qb: Floats, qc: Floats, start: Floats | float) ->
         slope = 2 * qa * rises + qb
         has_root = straight | (qb * qb - 4 * qa * qc > 0)
         at_start = qa * start**2 + qb * start + qc
-        # A root at which the curve comes up through 0, at or after the start.
+        # A root at which the curve comes up through 0, at or after the start. At the start itself no way is left.
         ahead = has_root & (slope > 0) & (rises >= start - 1e-9 * (1 + np.abs(start)))
         distance = np.where(ahead, rises - start, np.inf).min(axis=0)
-        # Standing exactly on the limit with the curve rising: no way left.
     return np.where(at_start > 1e-12 * scale, -np.inf, np.maximum(distance, 0.0))
