@@ -149,15 +149,17 @@ def read_morning(
     calls = queries.calls_on(db, squad.id, as_of)
     found = notices_for(desk)
     strips = _strips(desk, opened.to_come)
+    resting = _resting(desk)
     lanes = []
     for row, member in enumerate(opened.members):
+        effort, plan = float(desk.effort[row]), float(desk.plan_today[row])
         call = calls.get(member.athlete_id)
         lanes.append(
             Lane(
                 member=member,
                 group=needs(found[row]),
-                effort=float(desk.effort[row]),
-                room=_room(desk.rooms[row], float(desk.plan_today[row]), float(desk.effort[row]), desk, row),
+                effort=effort,
+                room=_room(desk.rooms[row], plan, effort, resting[row], desk, row),
                 strip=strips[row],
                 notices=[NoticeSaid(notice, _provenance(opened, notice, row)) for notice in found[row]],
                 call=CallSaid(*call) if call else None,
@@ -179,14 +181,14 @@ def read_evidence(db: DbSession, squad: Squad, athlete_id: int, as_of: date, tod
     kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
     return Evidence(
         lane=lane,
-        with_plan=_room(kept, lane.room.plan, lane.effort, desk, row),
+        with_plan=_room(kept, lane.room.plan, lane.effort, lane.room.resting, desk, row),
         figures=_figures(desk, row),
         limits=_limits(opened, row),
         outcomes=[_outcome(kind, lane.room) for kind in CallKind],
     )
 
 
-def _room(room: Room, plan: float, effort: float, desk: Desk, row: int) -> RoomSaid:
+def _room(room: Room, plan: float, effort: float, resting: str, desk: Desk, row: int) -> RoomSaid:
     if room.load is None:
         quiet = "not enough history" if desk.now.history_short[row, desk.today] else "no limit binds"
         words = f"no figure: {quiet}"
@@ -209,19 +211,21 @@ def _room(room: Room, plan: float, effort: float, desk: Desk, row: int) -> RoomS
         next_by=_titles(room.next_binding),
         plan=plan,
         plan_words=plan_words,
-        resting=_resting(desk, row),
+        resting=resting,
     )
 
 
-def _resting(desk: Desk, row: int) -> str:
-    """Why hard limits that are in force do not speak today, each with its reason."""
-    said = []
+def _resting(desk: Desk) -> list[str]:
+    """For each row, why hard limits that are in force do not speak today, each with its reason."""
+    said: list[list[str]] = [[] for _ in desk.rooms]
     for full in desk.hard:
         rule = fitted(full, desk.done)
-        reason = str(rule.silent(desk.now)[row, desk.today])
-        if not rule.floor and reason and not np.isnan(full.value[row, desk.today]):
-            said.append(f"the {rule.title.lower()} ({_REASONS[reason]})")
-    return " and ".join(said)
+        reasons = rule.silent(desk.now)[:, desk.today]
+        in_force = ~np.isnan(full.value[:, desk.today])
+        for row in np.flatnonzero((reasons != "") & in_force):
+            if not rule.floor:
+                said[row].append(f"the {rule.title.lower()} ({_REASONS[str(reasons[row])]})")
+    return [" and ".join(lines) for lines in said]
 
 
 def _titles(keys: tuple[str, ...]) -> str:
