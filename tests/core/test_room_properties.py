@@ -2,12 +2,16 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from tests.core.strategies import ceilings, histories
-from uvren.core.limits import make_rule, room_on, room_with_plan
+from tests.core.strategies import CEILINGS, ceilings, histories
+from uvren.core.limits import CATALOGUE, make_rule, room_on, room_with_plan
 from uvren.core.loads import DailyLoads
 from uvren.core.workload import Workload
 
 EXAMPLES = settings(max_examples=60, deadline=None)
+
+
+def test_every_rule_that_sets_room_is_among_those_tried_here():
+    assert {code for code, _, _ in CEILINGS} == {code for code, rule in CATALOGUE.items() if not rule.floor}
 
 
 def holds(loads, rules, day, row, added):

@@ -188,9 +188,7 @@ def end_limit(db: DbSession, squad: Squad, limit_id: str, *, by: int, now: datet
 
 
 def _has_limits(db: DbSession, squad: Squad) -> bool:
-    # The set-up of a squad comes with limits for its history; they share one moment.
-    first = db.scalar(select(Limit.set_at).where(Limit.squad_id == squad.id).order_by(Limit.set_at).limit(1))
-    return first is not None
+    return db.scalar(select(Limit.id).where(Limit.squad_id == squad.id).limit(1)) is not None
 
 
 def _check_scope(db: DbSession, squad: Squad, wanted: NewLimit) -> None:
