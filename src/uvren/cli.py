@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | openapi | analyse | room``.
+"""The command line: ``uvren serve | openapi | analyse | room | metrics``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 from datetime import datetime
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, NoReturn
 
@@ -53,6 +54,30 @@ def room(
     except commands.Unusable as error:
         fail(str(error))
     typer.echo(json.dumps(answers, indent=1))
+
+
+class RecordingKind(StrEnum):
+    """What a recording holds."""
+
+    HEART_RATE = "heart_rate"
+    SPEED = "speed"
+    IMPACTS = "impacts"
+
+
+@app.command()
+def metrics(
+    recording: Annotated[Path, typer.Argument(help="CSV with t in seconds and hr, speed in m/s, or side and g.")],
+    kind: Annotated[RecordingKind, typer.Option(help="What the recording holds.")],
+    anchors: Annotated[Path, typer.Option(help="JSON with the athlete's anchors.")],
+) -> None:
+    """What one recording comes to: zones and impulse, distances and sprints, or impacts by side."""
+    from uvren import commands
+
+    try:
+        found = commands.metrics(recording, kind.value, anchors)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(json.dumps(found, indent=1))
 
 
 @app.command()

@@ -15,7 +15,8 @@ from uvren.core.errors import CoreError
 from uvren.core.limits import make_rule, room_on
 from uvren.core.series import LoadTable, tabulate
 from uvren.core.workload import Workload
-from uvren.files.loads_csv import BadFile, read_loads
+from uvren.files.errors import BadFile
+from uvren.files.loads_csv import read_loads
 
 
 class Unusable(ValueError):
@@ -91,3 +92,51 @@ def room(loads: Path, limits: Path, set_name: str, as_of: date, channel: str | N
         for athlete, answer, age in zip(athletes, answers, workload.loads.age[:, -1], strict=True)
         if age > 0
     ]
+
+
+def metrics(recording: Path, kind: str, anchors: Path) -> dict[str, Any]:
+    """What a recording (CSV with ``t`` in seconds) comes to, under the anchors of one athlete."""
+    from uvren.core import recordings as rec
+    from uvren.files.arrow import Kind, read_columns
+    from uvren.files.layout import look_at
+
+    value = {"heart_rate": "hr", "speed": "speed", "impacts": "g"}[kind]
+    try:
+        known = json.loads(anchors.read_text(encoding="utf-8"))
+        wanted = {"t": Kind.NUMBER, value: Kind.NUMBER} | ({"side": Kind.TEXT} if kind == "impacts" else {})
+        columns = read_columns(recording, look_at(recording).layout, wanted)
+        t, values = columns.numbers["t"], columns.numbers[value]
+        if kind == "heart_rate":
+            given = {name: known.get(name) for name in ("hr_max", "hr_rest", "threshold_1", "threshold_2")}
+            sex = rec.Sex(known["sex"]) if known.get("sex") else None
+            heart = rec.heart_rate_metrics(rec.clean_heart_rate(t, values), rec.HeartAnchors(**given, sex=sex))
+            return _without(vars(heart), "peak_mean_hr")
+        if kind == "speed":
+            speed = rec.position_metrics(rec.clean_speed(t, values), known.get("fast"), known.get("sprint"))
+            return _without(vars(speed), "accelerations", "decelerations")
+        edges, weights = known.get("impact_edges"), known.get("impact_weights")
+        bands = rec.Bands(tuple(edges), tuple(weights)) if edges else rec.DEFAULT_BANDS
+        _, peak, index = rec.in_order(t, values)
+        sides = np.array(columns.texts["side"].to_pylist(), dtype=object)[index]
+        return _impacts(rec.impact_metrics(peak, sides == rec.Side.RIGHT, bands))
+    except OSError as error:
+        raise Unusable(f"cannot read {error.filename}: {error.strerror}") from error
+    except (BadFile, CoreError) as error:
+        raise Unusable(f"{recording}: {error}") from error
+    except (ValueError, TypeError, AttributeError) as error:
+        raise Unusable(f"{anchors} holds no anchors that can be used: {error}") from error
+
+
+def _without(values: dict[str, Any], *names: str) -> dict[str, Any]:
+    return {name: value for name, value in values.items() if name not in names}
+
+
+def _impacts(found: Any) -> dict[str, Any]:
+    return {
+        **{
+            side: {"count": part.count, "load": part.load}
+            for side, part in (("left", found.left), ("right", found.right))
+        },
+        "asymmetry_percent": found.asymmetry_percent,
+        "stronger": found.stronger,
+    }

@@ -60,3 +60,23 @@ def test_room_reproduces_every_case():
             assert sorted(answer["binding"]) == sorted(case["binding"]), (case, answer)
             compared += 1
     assert compared == 248
+
+
+@pytest.mark.parametrize("kind", ["heart_rate", "speed", "impacts"])
+def test_metrics_reproduces_the_recordings(kind):
+    recordings = CASES / "recordings"
+    got = json.loads(
+        run("metrics", recordings / f"{kind}.csv", "--kind", kind, "--anchors", recordings / "anchors.json")
+    )
+    wanted = json.loads((recordings / "expected.json").read_text())[kind]
+    assert got.pop("stronger", None) == wanted.pop("stronger", None)
+    assert got.keys() == wanted.keys()
+    assert flat(got) == pytest.approx(flat(wanted), rel=1e-6)
+
+
+def flat(tree, name=""):
+    if isinstance(tree, dict):
+        return {at: value for key, part in tree.items() for at, value in flat(part, f"{name}.{key}").items()}
+    if isinstance(tree, list):
+        return flat(dict(enumerate(tree)), name)
+    return {name: tree}

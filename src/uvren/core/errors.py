@@ -19,3 +19,11 @@ class BadLimit(CoreError):
 
 class BadLoads(CoreError):
     """Loads that do not form rows x days, are negative, or are not finite."""
+
+
+class BadRecording(CoreError):
+    """Samples, anchors or bands that do not fit together."""
+
+
+class BadUnit(CoreError):
+    """The definition of a channel is incomplete, or a weight is outside what its form allows."""

@@ -13,12 +13,10 @@ from datetime import date
 from typing import TextIO
 
 from uvren.core.series import LoadRow
+from uvren.files.errors import BadFile
+from uvren.files.writing import plain_cell
 
 COLUMNS = ("athlete", "date", "channel", "load")
-
-
-class BadFile(ValueError):
-    """A file that cannot be read; the message names the line and says what would be right."""
 
 
 def read_loads(source: TextIO) -> list[LoadRow]:
@@ -49,15 +47,6 @@ def _row(line: dict[str, str | None], number: int) -> LoadRow:
         if not math.isfinite(load) or load < 0:
             raise BadFile(f"line {number}: a load is 0 or more, not {text}")
     return LoadRow(athlete, day, channel, load, line.get("status") == "estimated")
-
-
-# A cell that begins with one of these would be run as a formula by spreadsheet programs.
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
-
-
-def plain_cell(text: str) -> str:
-    """Text that a spreadsheet shows as it stands."""
-    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
 
 
 def write_loads(rows: Iterable[LoadRow]) -> Iterator[str]:

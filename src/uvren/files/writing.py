@@ -1,0 +1,138 @@
+"""Writes tables in the open formats that are read: CSV, TSV, XLSX, Parquet, JSON lines; and sessions as iCalendar.
+
+Text that a spreadsheet would run as a formula is written so that it is shown instead.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from enum import StrEnum
+from typing import Any
+
+Cell = str | float | int | bool | date | datetime | None
+
+# A cell that begins with one of these would be run as a formula by spreadsheet programs.
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+
+
+class TableFormat(StrEnum):
+    CSV = "csv"
+    TSV = "tsv"
+    XLSX = "xlsx"
+    PARQUET = "parquet"
+    JSON_LINES = "jsonl"
+
+
+MEDIA_TYPES = {
+    TableFormat.CSV: "text/csv; charset=utf-8",
+    TableFormat.TSV: "text/tab-separated-values; charset=utf-8",
+    TableFormat.XLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    TableFormat.PARQUET: "application/vnd.apache.parquet",
+    TableFormat.JSON_LINES: "application/jsonl",
+}
+
+
+def plain_cell(text: str) -> str:
+    """Text that a spreadsheet shows as it stands."""
+    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
+
+
+def _text(cell: Cell) -> str:
+    if cell is None:
+        return ""
+    if isinstance(cell, str):
+        return plain_cell(cell)
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    return cell.isoformat() if isinstance(cell, date) else repr(cell)
+
+
+def write_table(format: TableFormat, columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
+    """A table with a row of heads. Numbers keep all their digits."""
+    if format in (TableFormat.CSV, TableFormat.TSV):
+        buffer = io.StringIO()
+        writer = csv.writer(buffer, delimiter="," if format is TableFormat.CSV else "\t", lineterminator="\n")
+        writer.writerow(columns)
+        writer.writerows([_text(cell) for cell in row] for row in rows)
+        return buffer.getvalue().encode("utf-8")
+    if format is TableFormat.JSON_LINES:
+        lines = [json.dumps(dict(zip(columns, map(_json, row), strict=True)), ensure_ascii=False) for row in rows]
+        return "".join(f"{line}\n" for line in lines).encode("utf-8")
+    return _xlsx(columns, rows) if format is TableFormat.XLSX else _parquet(columns, rows)
+
+
+def _json(cell: Cell) -> Any:
+    return cell.isoformat() if isinstance(cell, date) else cell
+
+
+def _xlsx(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
+    from openpyxl import Workbook
+    from openpyxl.cell import WriteOnlyCell
+
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet("Uvren")
+    sheet.append(list(columns))
+    for row in rows:
+        cells: list[Any] = []
+        for value in row:
+            cell = WriteOnlyCell(sheet, _spreadsheet_value(value))
+            if isinstance(value, str):
+                # Given as text, so that it is never taken for a formula.
+                cell.data_type = "s"
+            cells.append(cell)
+        sheet.append(cells)
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return buffer.getvalue()
+
+
+def _spreadsheet_value(cell: Cell) -> Cell:
+    # A workbook knows no time zones: moments are written as text with theirs.
+    return cell.isoformat() if isinstance(cell, datetime) and cell.tzinfo else cell
+
+
+def _parquet(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
+    import pyarrow as pa
+    import pyarrow.parquet as papq
+
+    listed = list(rows)
+    values = list(zip(*listed, strict=True)) if listed else [()] * len(columns)
+    table = pa.table({name: pa.array(column) for name, column in zip(columns, values, strict=True)})
+    buffer = io.BytesIO()
+    papq.write_table(table, buffer, compression="zstd")
+    return buffer.getvalue()
+
+
+@dataclass(frozen=True)
+class CalendarEntry:
+    """A session for a calendar."""
+
+    uid: str
+    starts_at: datetime
+    minutes: float
+    title: str
+    changed_at: datetime
+
+
+def write_calendar(name: str, entries: Iterable[CalendarEntry]) -> bytes:
+    """iCalendar (RFC 5545) with an event for each session."""
+    from icalendar import Calendar, Event
+
+    calendar = Calendar()
+    calendar.add("prodid", "-//Uvren//Sessions//EN")
+    calendar.add("version", "2.0")
+    calendar.add("x-wr-calname", name)
+    for entry in entries:
+        event = Event()
+        event.add("uid", f"{entry.uid}@uvren.invalid")
+        event.add("dtstamp", entry.changed_at)
+        event.add("dtstart", entry.starts_at)
+        event.add("dtend", entry.starts_at + timedelta(minutes=entry.minutes))
+        event.add("summary", entry.title)
+        calendar.add_component(event)
+    return bytes(calendar.to_ical())
