@@ -49,7 +49,7 @@ def make_small_squad(db: DbSession, today: date) -> SmallSquad:
     mark = new_ulid()[-12:].lower()
     first = today - timedelta(days=DAYS)
     club = squads.create_club(db, f"Club {mark}")
-    squad = squads.create_squad(db, club, f"squad-{mark}", f"Squad {mark}", "Europe/Oslo")
+    squad = squads.create_squad(db, club, f"squad-{mark}", f"Squad {mark}", "Europe/Oslo", noon(first))
     staff = squads.create_user(db, club, f"staff-{mark}", "S. Taff", PASSWORD, {squad.id: Role.PERFORMANCE})
     people = [squads.NewMember(name, i + 1, "back" if i % 2 else "wing", first) for i, name in enumerate("ABCD")]
     athletes = squads.add_members(db, squad, people)

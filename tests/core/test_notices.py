@@ -6,6 +6,7 @@ import pytest
 from uvren.core.limits import make_rule
 from uvren.core.loads import DailyLoads
 from uvren.core.notices import Desk, Severity, Shape, needs, notices_for
+from uvren.core.terms import EffortTerms
 
 FIRST = date(2025, 8, 4)
 
@@ -25,7 +26,7 @@ def desk(past, plan=(), hard=(), advisory=(), start=0, today=0.0, estimated=None
         planned=DailyLoads(FIRST, planned, begins, guess),
         hard=tuple(hard),
         advisory=tuple(advisory),
-        effort=np.array([6.0]),
+        terms=EffortTerms(np.array([6.0])),
     )
 
 

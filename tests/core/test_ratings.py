@@ -2,7 +2,7 @@ import numpy as np
 import pytest
 
 from uvren.core.errors import BadLoads
-from uvren.core.ratings import Entries, Origin, fill, sum_day, typical_effort
+from uvren.core.ratings import Entries, Origin, fill, fill_loads, sum_days, typical_effort
 
 NAN = np.nan
 COURT, GYM = 0, 1
@@ -58,10 +58,30 @@ def test_a_rating_without_minutes_stays_unknown():
 
 
 def test_a_day_with_one_unknown_session_is_unknown_as_a_whole():
-    day = sum_day(np.array([300.0, NAN]), np.array([Origin.OWN_MEDIAN, Origin.MISSING]))
-    assert (day.load, day.estimated, day.sessions) == (None, 300, 2)
-    whole = sum_day(np.array([300.0, 100.0]), np.array([Origin.OWN_MEDIAN, Origin.MEASURED]))
-    assert (whole.load, whole.estimated) == (400, 300)
+    load = np.array([300.0, 300.0, NAN, 100.0])
+    origin = np.array([Origin.OWN_MEDIAN, Origin.OWN_MEDIAN, Origin.MISSING, Origin.MEASURED])
+    days = sum_days(np.array([7, 9, 7, 9]), load, origin)
+    assert days.key.tolist() == [7, 9]
+    assert np.isnan(days.load[0])
+    assert days.load[1] == 400
+    assert days.estimated.tolist() == [300, 300]
+    assert days.sessions.tolist() == [2, 2]
+
+
+def test_a_measured_channel_is_estimated_by_its_load_a_minute():
+    # Court work at 2, 3 and 4 a minute before; 60 minutes without a count today.
+    work = entries(*[(1, i, COURT, 10 + i, 60, NAN) for i in range(3)], (1, 9, COURT, 30, 60, NAN))
+    filled = fill_loads(work, np.array([120.0, 180.0, 240.0, NAN]))
+    assert filled.load.tolist() == [120, 180, 240, 180]
+    assert filled.origin.tolist() == [Origin.MEASURED] * 3 + [Origin.OWN_MEDIAN]
+
+
+def test_a_measured_load_stands_without_minutes_and_no_minutes_is_no_load():
+    work = entries((1, 1, COURT, 10, NAN, NAN), (1, 2, COURT, 11, 0, NAN), (1, 3, COURT, 12, NAN, NAN))
+    filled = fill_loads(work, np.array([50.0, 70.0, NAN]))
+    assert filled.load[:2].tolist() == [50, 0]
+    assert np.isnan(filled.load[2])
+    assert filled.origin.tolist() == [Origin.MEASURED, Origin.MEASURED, Origin.MISSING]
 
 
 def test_typical_effort_is_the_median_to_half_a_point():

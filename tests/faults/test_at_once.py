@@ -6,7 +6,8 @@ import numpy as np
 from tests.conftest import NOW, TODAY
 from tests.squad import make_small_squad
 from uvren.core.ratings import fill
-from uvren.services.entries import EntryChange, coded, record_entries
+from uvren.services.entries import EntryChange, record_entries
+from uvren.services.loads import coded
 from uvren.store import queries
 from uvren.store.database import sessions
 
@@ -43,7 +44,6 @@ def test_ratings_entered_by_many_at_once_leave_every_estimate_right(engine):
             expected[int(athlete), int(day)] = float(load)
         channel = queries.main_channel(db, squad_id)
         kept = {
-            (row.athlete_id, row.day.toordinal()): row.load
-            for row in queries.daily_loads(db, channel.id, athletes, TODAY)
+            (athlete, day): load for _, athlete, day, load, _ in queries.daily_loads(db, [channel.id], athletes, TODAY)
         }
     assert kept == expected

@@ -63,14 +63,14 @@ def test_a_later_limit_of_the_same_scope_replaces_the_one_before(db, squad):
 def test_a_limit_for_a_position_stands_between_squad_and_athlete(db, squad):
     put(db, squad, limit("day_cap", 250, TODAY, scope=Scope.POSITION, position="wing"))
     put(db, squad, own(squad, 700, rule="day_cap"))
-    _, opened = read_morning(db, squad.squad, TODAY, TODAY)
+    _, (opened,) = read_morning(db, squad.squad, TODAY, TODAY)
     cap = next(rule for rule in opened.limits.rules if rule.code == "day_cap")
     assert cap.value[:, opened.desk.today].tolist() == [700, 900, 250, 900]
 
 
 def test_an_advisory_limit_for_one_athlete_takes_the_hard_one_off_them(db, squad):
     put(db, squad, replace(own(squad, 100, rule="day_cap"), hard=False))
-    _, opened = read_morning(db, squad.squad, TODAY, TODAY)
+    _, (opened,) = read_morning(db, squad.squad, TODAY, TODAY)
     hard, advisory = opened.limits.split()
     today = opened.desk.today
     assert np.isnan(next(rule for rule in hard if rule.code == "day_cap").value[0, today])
@@ -88,12 +88,11 @@ def test_a_limit_ended_on_its_first_day_is_as_if_never_set(db, squad):
 
 
 def test_ending_an_older_limit_leaves_the_days_it_held(db, squad):
-    channel = queries.main_channel(db, squad.squad.id)
     cap = next(one for one, _ in in_force_on(db, squad.squad, TODAY) if one.rule == "day_cap")
     end_limit(db, squad.squad, cap.id, by=squad.staff.id, now=NOW, today=TODAY)
     assert "day_cap" not in {one.rule for one, _ in in_force_on(db, squad.squad, TODAY)}
     assert "day_cap" in {one.rule for one, _ in in_force_on(db, squad.squad, YESTERDAY)}
-    assert len(queries.limits_until(db, squad.squad.id, channel.id, TODAY)) == 3
+    assert len(queries.limits_until(db, squad.squad.id, TODAY)) == 3
 
 
 @pytest.mark.parametrize(

@@ -52,13 +52,35 @@ def test_both_squads_are_there_on_the_demo_morning(demo):
 
 
 def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
-    morning, opened = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
+    morning, desks = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
     groups = [lane.group for lane in morning.lanes]
     codes = {said.notice.code for lane in morning.lanes for said in lane.notices}
     assert 3 <= groups.count("call") <= 10
     assert {"limit_broken", "plan_over_room", "ratio_withheld", "rating_estimated"} <= codes
-    reasons = set(opened.desk.now.withheld[:, -1])
+    reasons = set(desks[0].desk.now.withheld[:, -1])
     assert {"history", "rebuild", ""} <= reasons
+
+
+def test_one_who_stays_on_for_shots_is_full_on_throws_while_the_main_channel_has_room(demo):
+    truths = club.handball_truths(np.random.default_rng(club.SEED))
+    thrower = next(truth for truth in truths if truth.throwing > 1)
+    morning, _ = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
+    lane = next(lane for lane in morning.lanes if lane.member.name == thrower.name)
+    throws = next(other for other in lane.others if other.code == "throws")
+    assert lane.binding == "throws"
+    assert throws.room.plan > (throws.room.load or 0)
+    assert lane.room.load > lane.room.plan
+    assert {said.channel for said in lane.notices} >= {"Throws"}
+
+
+def test_every_channel_of_the_squads_has_loads(demo):
+    rows = demo.execute(
+        text("SELECT code, COUNT(*), MAX(`load`) FROM daily_load JOIN channel ON id = channel_id GROUP BY code")
+    )
+    loads = {code: (count, most) for code, count, most in rows}
+    channels = {"session_rpe", "throws", "landings", "lifting", "heart_rate_impulse", "fast_running", "zone_minutes"}
+    assert loads.keys() == channels
+    assert all(count > 800 and most > 0 for count, most in loads.values())
 
 
 def test_last_nights_court_session_lacks_some_ratings(demo):
@@ -77,7 +99,8 @@ def test_daily_loads_are_the_sums_of_their_entries(demo):
             "SELECT COUNT(*), SUM(ABS(d.`load` - e.total) > 1e-6) FROM daily_load d JOIN ("
             "SELECT athlete_id, day, SUM(IF(minutes = 0, 0, minutes * effort)) AS total FROM entry "
             "JOIN session ON session.id = session_id WHERE done GROUP BY athlete_id, day"
-            ") e ON e.athlete_id = d.athlete_id AND e.day = d.day WHERE d.estimated = 0 AND d.`load` IS NOT NULL"
+            ") e ON e.athlete_id = d.athlete_id AND e.day = d.day JOIN channel ON channel.id = d.channel_id "
+            "WHERE is_main AND d.estimated = 0 AND d.`load` IS NOT NULL"
         )
     ).one()
     assert compared > 8000

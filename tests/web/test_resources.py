@@ -2,7 +2,7 @@ from datetime import timedelta
 
 import pytest
 
-from tests.conftest import TODAY
+from tests.conftest import NOW, TODAY
 from uvren.store.types import new_ulid
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -141,7 +141,7 @@ def test_another_squad_does_not_exist_for_one_who_is_not_in_it(staff, db, squad)
     from uvren.store.models import Club
 
     club = db.get_one(Club, squad.squad.club_id)
-    create_squad(db, club, "the-others", "The Others", "Europe/Oslo")
+    create_squad(db, club, "the-others", "The Others", "Europe/Oslo", NOW)
     assert staff.get(f"/api/squads/the-others/morning?day={TODAY}").status_code == 404
     session = squad.on(YESTERDAY).id
     assert staff.get(f"/api/squads/the-others/sessions/{session}").status_code == 404

@@ -25,6 +25,18 @@ export type LimitItem = Limits["limits"][number];
 export type RuleItem = Limits["rules"][number];
 export type NewLimit = components["schemas"]["LimitIn"];
 
+export type Channels = components["schemas"]["ChannelsOut"];
+export type ChannelItem = Channels["channels"][number];
+export type ChannelName = Morning["channels"][number];
+export type Draft = components["schemas"]["PreviewIn"]["draft"];
+export type Preview = components["schemas"]["PreviewOut"];
+export type Anchors = components["schemas"]["AnchorsOut"];
+export type AnchorItem = Anchors["anchors"][number];
+export type NewAnchor = components["schemas"]["AnchorIn"];
+export type SessionWork = components["schemas"]["SessionWorkOut"];
+export type WorkRow = SessionWork["rows"][number];
+export type WorkChange = components["schemas"]["WorksIn"]["changes"][number];
+
 let csrfToken = "";
 
 export function rememberToken(token: string) {

@@ -20,19 +20,23 @@ export const spineQuery = (slug: string, day: string) =>
     placeholderData: keepPreviousData,
   });
 
-export const morningQuery = (slug: string, day: string) =>
+/** The morning on a channel; null is the main one. */
+export const morningQuery = (slug: string, day: string, channel: string | null) =>
   queryOptions({
-    queryKey: [slug, "morning", day],
-    queryFn: () => ask(api.GET("/api/squads/{slug}/morning", { params: { path: { slug }, query: { day } } })),
+    queryKey: [slug, "morning", day, { channel }],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/morning", { params: { path: { slug }, query: { day, channel } } })),
+    placeholderData: (before, query) =>
+      query?.queryKey[0] === slug && query.queryKey[2] === day ? before : undefined,
   });
 
-export const evidenceQuery = (slug: string, day: string, athlete: number) =>
+export const evidenceQuery = (slug: string, day: string, athlete: number, channel: string | null) =>
   queryOptions({
-    queryKey: [slug, "morning", day, athlete],
+    queryKey: [slug, "morning", day, { channel, athlete }],
     queryFn: () =>
       ask(
         api.GET("/api/squads/{slug}/athletes/{athlete_id}/evidence", {
-          params: { path: { slug, athlete_id: athlete }, query: { day } },
+          params: { path: { slug, athlete_id: athlete }, query: { day, channel } },
         }),
       ),
   });
@@ -54,4 +58,28 @@ export const limitsQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "limits", day],
     queryFn: () => ask(api.GET("/api/squads/{slug}/limits", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const channelsQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "channels", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/channels", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const anchorsQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "anchors", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/anchors", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const workQuery = (slug: string, id: string) =>
+  queryOptions({
+    queryKey: [slug, "work", id],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/sessions/{session_id}/work", {
+          params: { path: { slug, session_id: id } },
+        }),
+      ),
   });

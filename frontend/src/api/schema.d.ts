@@ -55,6 +55,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/anchors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The anchors in force on a day, and what each kind means */
+        get: operations["anchors"];
+        put?: never;
+        /** Put an anchor in force from a day */
+        post: operations["setAnchor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/anchors/{anchor_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an anchor back, as if it had never been set */
+        delete: operations["withdrawAnchor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/athletes/{athlete_id}/evidence": {
         parameters: {
             query?: never;
@@ -101,6 +136,58 @@ export interface paths {
         post?: never;
         /** Take a call back; the one before it stands again */
         delete: operations["withdrawCall"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The squad's units of work on a day, and the forms there are */
+        get: operations["channels"];
+        put?: never;
+        /** Make a channel */
+        post: operations["newChannel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/channels/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a definition would make of a session and of eight weeks */
+        post: operations["previewChannel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/channels/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a channel another definition from a day on */
+        put: operations["changeChannel"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -175,6 +262,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a place or condition */
+        post: operations["addPlace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a place off the list */
+        delete: operations["removePlace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/latest": {
         parameters: {
             query?: never;
@@ -226,6 +347,24 @@ export interface paths {
         patch: operations["recordEntries"];
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was counted and lifted in a session, and what it comes to */
+        get: operations["sessionWork"];
+        /** Write documents of work; the loads follow */
+        put: operations["recordWork"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/spine": {
         parameters: {
             query?: never;
@@ -247,6 +386,131 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AnchorIn */
+        AnchorIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            kind: components["schemas"]["AnchorIn.AnchorKind"];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Word
+             * @default null
+             */
+            word?: string | null;
+        };
+        /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "AnchorIn.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
+        /** AnchorOut */
+        AnchorOut: {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["AnchorOut.AnchorKind"];
+            /** Set By */
+            set_by: string;
+            /** Source */
+            source: string;
+            /** Value */
+            value: number | null;
+            /** Word */
+            word: string | null;
+        };
+        /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "AnchorOut.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
+        /** AnchorsOut */
+        AnchorsOut: {
+            /** Anchors */
+            anchors: components["schemas"]["AnchorsOut.AnchorOut"][];
+            /** Athletes */
+            athletes: components["schemas"]["AnchorsOut.PersonOut"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Kinds */
+            kinds: components["schemas"]["AnchorsOut.AnchorMeaningOut"][];
+        };
+        /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "AnchorsOut.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
+        /** AnchorMeaningOut */
+        "AnchorsOut.AnchorMeaningOut": {
+            /** High */
+            high: number;
+            kind: components["schemas"]["AnchorsOut.AnchorKind"];
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string[];
+        };
+        /** AnchorOut */
+        "AnchorsOut.AnchorOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["AnchorsOut.AnchorKind"];
+            /** Set By */
+            set_by: string;
+            /** Source */
+            source: string;
+            /** Value */
+            value: number | null;
+            /** Word */
+            word: string | null;
+        };
+        /** PersonOut */
+        "AnchorsOut.PersonOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+        };
         /** CallIn */
         CallIn: {
             /** Athlete Id */
@@ -300,6 +564,224 @@ export interface components {
          * @enum {string}
          */
         "CallOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** ChannelIn */
+        ChannelIn: {
+            /** Form */
+            form: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Kinds */
+            kinds: components["schemas"]["ChannelIn.SessionKind"][];
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /**
+             * Recompute
+             * @default false
+             */
+            recompute?: boolean;
+            /**
+             * Regions
+             * @default []
+             */
+            regions?: string[];
+            /**
+             * Settings
+             * @default {}
+             */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "ChannelIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        /** ChannelOut */
+        ChannelOut: {
+            /** Code */
+            code: string;
+            definition: components["schemas"]["ChannelOut.DefinitionOut"];
+            /** History */
+            history: components["schemas"]["ChannelOut.DefinitionOut"][];
+            /** Is Main */
+            is_main: boolean;
+            level: components["schemas"]["ChannelOut.Level"];
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Published */
+            published: string;
+            /** Regions */
+            regions: components["schemas"]["ChannelOut.Region"][];
+            /** Unit */
+            unit: string;
+        };
+        /** DefinitionOut */
+        "ChannelOut.DefinitionOut": {
+            /** Form */
+            form: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            /** Kinds */
+            kinds: components["schemas"]["ChannelOut.SessionKind"][];
+            /** Reason */
+            reason: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Set By */
+            set_by: string;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Level
+         * @description Internal load is what the work does to the athlete, external what was done.
+         * @enum {string}
+         */
+        "ChannelOut.Level": "internal" | "external";
+        /**
+         * Region
+         * @description Parts of the body that a channel stresses.
+         * @enum {string}
+         */
+        "ChannelOut.Region": "whole body" | "neck" | "shoulder" | "elbow and wrist" | "trunk" | "hip and groin" | "thigh" | "knee" | "shin and calf" | "ankle and foot";
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "ChannelOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        /** ChannelsOut */
+        ChannelsOut: {
+            /** Channels */
+            channels: components["schemas"]["ChannelsOut.ChannelOut"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Forms */
+            forms: components["schemas"]["ChannelsOut.FormOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["ChannelsOut.SessionKind"][];
+            /** Marks */
+            marks: string[];
+            /** Places */
+            places: components["schemas"]["ChannelsOut.PlaceOut"][];
+            /** Regions */
+            regions: components["schemas"]["ChannelsOut.Region"][];
+        };
+        /** ChannelOut */
+        "ChannelsOut.ChannelOut": {
+            /** Code */
+            code: string;
+            definition: components["schemas"]["ChannelsOut.DefinitionOut"];
+            /** History */
+            history: components["schemas"]["ChannelsOut.DefinitionOut"][];
+            /** Is Main */
+            is_main: boolean;
+            level: components["schemas"]["ChannelsOut.Level"];
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Published */
+            published: string;
+            /** Regions */
+            regions: components["schemas"]["ChannelsOut.Region"][];
+            /** Unit */
+            unit: string;
+        };
+        /** DefinitionOut */
+        "ChannelsOut.DefinitionOut": {
+            /** Form */
+            form: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            /** Kinds */
+            kinds: components["schemas"]["ChannelsOut.SessionKind"][];
+            /** Reason */
+            reason: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Set By */
+            set_by: string;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+        };
+        /** FormOut */
+        "ChannelsOut.FormOut": {
+            /** Code */
+            code: string;
+            level: components["schemas"]["ChannelsOut.Level"];
+            /** Published */
+            published: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Level
+         * @description Internal load is what the work does to the athlete, external what was done.
+         * @enum {string}
+         */
+        "ChannelsOut.Level": "internal" | "external";
+        /** PlaceOut */
+        "ChannelsOut.PlaceOut": {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Region
+         * @description Parts of the body that a channel stresses.
+         * @enum {string}
+         */
+        "ChannelsOut.Region": "whole body" | "neck" | "shoulder" | "elbow and wrist" | "trunk" | "hip and groin" | "thigh" | "knee" | "shin and calf" | "ankle and foot";
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "ChannelsOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
         /** DoneOut */
         DoneOut: {
             /**
@@ -367,6 +849,18 @@ export interface components {
             /** Review On */
             review_on: string | null;
         };
+        /** ChannelRoomOut */
+        "EvidenceOut.ChannelRoomOut": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            room: components["schemas"]["EvidenceOut.RoomOut"];
+            /** Unit */
+            unit: string;
+        };
         /** FigureOut */
         "EvidenceOut.FigureOut": {
             /** Code */
@@ -384,6 +878,8 @@ export interface components {
         "EvidenceOut.LaneOut": {
             /** Athlete Id */
             athlete_id: number;
+            /** Binding */
+            binding: string | null;
             call: components["schemas"]["EvidenceOut.CallOut"] | null;
             /** Effort */
             effort: number;
@@ -398,6 +894,8 @@ export interface components {
             notices: components["schemas"]["EvidenceOut.NoticeOut"][];
             /** Number */
             number: number | null;
+            /** Others */
+            others: components["schemas"]["EvidenceOut.ChannelRoomOut"][];
             /** Position */
             position: string;
             room: components["schemas"]["EvidenceOut.RoomOut"];
@@ -405,6 +903,8 @@ export interface components {
         };
         /** LimitSaidOut */
         "EvidenceOut.LimitSaidOut": {
+            /** Channel */
+            channel: string;
             /** Figure */
             figure: number | null;
             /** Hard */
@@ -424,6 +924,8 @@ export interface components {
         };
         /** NoticeOut */
         "EvidenceOut.NoticeOut": {
+            /** Channel */
+            channel: string;
             /** Clears */
             clears: string;
             /** Code */
@@ -600,6 +1102,11 @@ export interface components {
              */
             athlete_id?: number | null;
             /**
+             * Channel
+             * @default null
+             */
+            channel?: string | null;
+            /**
              * From Day
              * Format: date
              */
@@ -644,6 +1151,8 @@ export interface components {
         LimitOut: {
             /** Athlete Id */
             athlete_id: number | null;
+            /** Channel */
+            channel: string;
             /**
              * From Day
              * Format: date
@@ -699,6 +1208,8 @@ export interface components {
         LimitsOut: {
             /** Athletes */
             athletes: components["schemas"]["LimitsOut.PersonOut"][];
+            /** Channels */
+            channels: components["schemas"]["LimitsOut.ChannelNameOut"][];
             /**
              * Day
              * Format: date
@@ -709,10 +1220,23 @@ export interface components {
             /** Rules */
             rules: components["schemas"]["LimitsOut.RuleOut"][];
         };
+        /** ChannelNameOut */
+        "LimitsOut.ChannelNameOut": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** LimitOut */
         "LimitsOut.LimitOut": {
             /** Athlete Id */
             athlete_id: number | null;
+            /** Channel */
+            channel: string;
             /**
              * From Day
              * Format: date
@@ -814,7 +1338,7 @@ export interface components {
          * Action
          * @enum {string}
          */
-        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "export";
+        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export";
         /** SquadOut */
         "MeOut.SquadOut": {
             /** First Day */
@@ -842,14 +1366,13 @@ export interface components {
              * Format: date
              */
             as_of: string;
-            /** Channel */
-            channel: string;
+            channel: components["schemas"]["MorningOut.ChannelNameOut"];
+            /** Channels */
+            channels: components["schemas"]["MorningOut.ChannelNameOut"][];
             /** Days */
             days: string[];
             /** Lanes */
             lanes: components["schemas"]["MorningOut.LaneOut"][];
-            /** Unit */
-            unit: string;
         };
         /**
          * CallKind
@@ -875,10 +1398,35 @@ export interface components {
             /** Review On */
             review_on: string | null;
         };
+        /** ChannelNameOut */
+        "MorningOut.ChannelNameOut": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /** ChannelRoomOut */
+        "MorningOut.ChannelRoomOut": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            room: components["schemas"]["MorningOut.RoomOut"];
+            /** Unit */
+            unit: string;
+        };
         /** LaneOut */
         "MorningOut.LaneOut": {
             /** Athlete Id */
             athlete_id: number;
+            /** Binding */
+            binding: string | null;
             call: components["schemas"]["MorningOut.CallOut"] | null;
             /** Effort */
             effort: number;
@@ -893,6 +1441,8 @@ export interface components {
             notices: components["schemas"]["MorningOut.NoticeOut"][];
             /** Number */
             number: number | null;
+            /** Others */
+            others: components["schemas"]["MorningOut.ChannelRoomOut"][];
             /** Position */
             position: string;
             room: components["schemas"]["MorningOut.RoomOut"];
@@ -900,6 +1450,8 @@ export interface components {
         };
         /** NoticeOut */
         "MorningOut.NoticeOut": {
+            /** Channel */
+            channel: string;
             /** Clears */
             clears: string;
             /** Code */
@@ -960,6 +1512,216 @@ export interface components {
             state: ("measured" | "estimated" | "missing" | "rest" | "planned" | "before")[];
             /** Week */
             week: (number | null)[];
+        };
+        /** PlaceIn */
+        PlaceIn: {
+            /** Name */
+            name: string;
+        };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** PreviewIn */
+        PreviewIn: {
+            /**
+             * Channel
+             * @default null
+             */
+            channel?: string | null;
+            draft: components["schemas"]["PreviewIn.DraftIn"];
+            /**
+             * Session Id
+             * @default null
+             */
+            session_id?: string | null;
+        };
+        /** DraftIn */
+        "PreviewIn.DraftIn": {
+            /** Form */
+            form: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Kinds */
+            kinds: components["schemas"]["PreviewIn.SessionKind"][];
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /**
+             * Regions
+             * @default []
+             */
+            regions?: string[];
+            /**
+             * Settings
+             * @default {}
+             */
+            settings?: {
+                [key: string]: unknown;
+            };
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "PreviewIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        /** PreviewOut */
+        PreviewOut: {
+            /** Days */
+            days: number;
+            /** Days Moved */
+            days_moved: number;
+            /** Rows */
+            rows: components["schemas"]["PreviewOut.PreviewRowOut"][];
+            /** Sentence */
+            sentence: string;
+            /** Session Id */
+            session_id: string | null;
+            /** Session Said */
+            session_said: string;
+            /** Weeks */
+            weeks: components["schemas"]["PreviewOut.PreviewWeekOut"][];
+        };
+        /** PreviewRowOut */
+        "PreviewOut.PreviewRowOut": {
+            /** After */
+            after: number | null;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Before */
+            before: number | null;
+            /** Name */
+            name: string;
+        };
+        /** PreviewWeekOut */
+        "PreviewOut.PreviewWeekOut": {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+        };
+        /** SessionWorkOut */
+        SessionWorkOut: {
+            /** Channels */
+            channels: components["schemas"]["SessionWorkOut.ChannelNameOut"][];
+            /** Classes */
+            classes: components["schemas"]["SessionWorkOut.CountableOut"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Exercises */
+            exercises: string[];
+            /** Id */
+            id: string;
+            /** Lifting */
+            lifting: boolean;
+            /** Postures */
+            postures: components["schemas"]["SessionWorkOut.CountableOut"][];
+            /** Rows */
+            rows: components["schemas"]["SessionWorkOut.WorkRowOut"][];
+            /** Surfaces */
+            surfaces: components["schemas"]["SessionWorkOut.CountableOut"][];
+            /** Title */
+            title: string;
+        };
+        /** ChannelLoadOut */
+        "SessionWorkOut.ChannelLoadOut": {
+            /** Code */
+            code: string;
+            /** Load */
+            load: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "measured" | "estimated" | "missing";
+        };
+        /** ChannelNameOut */
+        "SessionWorkOut.ChannelNameOut": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /** CountableOut */
+        "SessionWorkOut.CountableOut": {
+            /** Channel */
+            channel: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
+        };
+        /** MaximumOut */
+        "SessionWorkOut.MaximumOut": {
+            /** Exercise */
+            exercise: string;
+            /** Kg */
+            kg: number;
+        };
+        /**
+         * Source
+         * @description Who said what stands in an entry.
+         * @enum {string}
+         */
+        "SessionWorkOut.Source": "staff" | "athlete" | "import";
+        /** WorkOut */
+        "SessionWorkOut.WorkOut": {
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            };
+            source: components["schemas"]["SessionWorkOut.Source"];
+            /** Version */
+            version: number;
+            /** What */
+            what: string;
+        };
+        /** WorkRowOut */
+        "SessionWorkOut.WorkRowOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Loads */
+            loads: components["schemas"]["SessionWorkOut.ChannelLoadOut"][];
+            /** Maxima */
+            maxima: components["schemas"]["SessionWorkOut.MaximumOut"][];
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Works */
+            works: components["schemas"]["SessionWorkOut.WorkOut"][];
         };
         /** SignInIn */
         SignInIn: {
@@ -1026,6 +1788,27 @@ export interface components {
                 };
             };
             message?: string;
+        };
+        /** WorksIn */
+        WorksIn: {
+            /** Changes */
+            changes: components["schemas"]["WorksIn.WorkIn"][];
+        };
+        /** WorkIn */
+        "WorksIn.WorkIn": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
+            /** What */
+            what: string;
         };
     };
     responses: never;
@@ -1109,10 +1892,102 @@ export interface operations {
             };
         };
     };
+    anchors: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    setAnchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AnchorIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    withdrawAnchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                anchor_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
     evidence: {
         parameters: {
             query: {
                 day: string;
+                channel?: string | null;
             };
             header?: never;
             path: {
@@ -1197,6 +2072,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    channels: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    newChannel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChannelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    previewChannel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    changeChannel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChannelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -1329,6 +2343,7 @@ export interface operations {
         parameters: {
             query: {
                 day: string;
+                channel?: string | null;
             };
             header?: never;
             path: {
@@ -1354,6 +2369,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    addPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    removePlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };
@@ -1437,6 +2510,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    sessionWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionWorkOut"];
+                };
+            };
+        };
+    };
+    recordWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WorksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionWorkOut"];
                 };
             };
             /** @description Validation error */

@@ -11,6 +11,8 @@ import "./frame.css";
 
 const MorningScreen = lazy(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));
+const PeopleScreen = lazy(() => import("../screens/squad/PeopleScreen"));
+const UnitsScreen = lazy(() => import("../screens/squad/UnitsScreen"));
 const LimitsScreen = lazy(() => import("../screens/squad/LimitsScreen"));
 
 export function App() {
@@ -47,9 +49,11 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
         <Routes>
           <Route path="/morning" element={<MorningScreen place={place} />} />
           <Route path="/session" element={<SessionScreen place={place} />} />
+          <Route path="/squad/people" element={<PeopleScreen place={place} />} />
+          <Route path="/squad/units" element={<UnitsScreen place={place} />} />
           <Route path="/squad/limits" element={<LimitsScreen place={place} />} />
           <Route path="/" element={<Navigate to={`/morning${search}`} replace />} />
-          <Route path="/squad" element={<Navigate to={`/squad/limits${search}`} replace />} />
+          <Route path="/squad" element={<Navigate to={`/squad/units${search}`} replace />} />
           <Route
             path="*"
             element={

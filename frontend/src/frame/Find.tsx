@@ -26,7 +26,7 @@ export function Find({ open, onClose, place, me }: FindProps) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const input = useRef<HTMLInputElement>(null);
-  const morning = useQuery({ ...morningQuery(place.squad.slug, place.day), enabled: open });
+  const morning = useQuery({ ...morningQuery(place.squad.slug, place.day, null), enabled: open });
 
   const found = useMemo<Found[]>(() => {
     const lanes = morning.data?.lanes ?? [];

@@ -15,7 +15,7 @@ import type { Place } from "./place";
 export const SCREENS = [
   { path: "/morning", name: "Morning", key: "m" },
   { path: "/session", name: "Session", key: "s" },
-  { path: "/squad/limits", name: "Squad", key: "q" },
+  { path: "/squad", name: "Squad", key: "q" },
 ] as const;
 
 interface FrameProps {

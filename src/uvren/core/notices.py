@@ -19,6 +19,7 @@ from uvren.core import words
 from uvren.core.limits.base import Rule, Unit
 from uvren.core.limits.room import Room, room_on
 from uvren.core.loads import DailyLoads
+from uvren.core.terms import Terms
 from uvren.core.windows import Floats, Ints
 from uvren.core.workload import DEFAULTS, Settings, Withheld, Workload
 
@@ -35,6 +36,11 @@ class Severity(StrEnum):
     NOTE = "note"
     WATCH = "watch"
     ACT = "act"
+
+    @property
+    def rank(self) -> int:
+        """0 for the most pressing."""
+        return _ORDER[self]
 
 
 class Shape(StrEnum):
@@ -67,7 +73,8 @@ class Desk:
 
     ``done`` ends on ``as_of`` and holds what is recorded of it so far; ``planned`` is the same with the plan in
     place of what is not done yet, through the last planned day. ``hard`` and ``advisory`` are the limits, their values
-    laid out over the days of ``planned``. ``effort`` (rows,) is each athlete's typical rating.
+    laid out over the days of ``planned``. ``terms`` says loads as each athlete knows them. Of a channel other than the
+    ``main`` one only its limits make notices.
     """
 
     as_of: date
@@ -75,8 +82,9 @@ class Desk:
     planned: DailyLoads
     hard: tuple[Rule, ...]
     advisory: tuple[Rule, ...]
-    effort: Floats
+    terms: Terms
     settings: Settings = DEFAULTS
+    main: bool = True
 
     @cached_property
     def today(self) -> int:
@@ -128,6 +136,8 @@ class NoticeKind(ABC):
     """One kind of notice."""
 
     code: ClassVar[str]
+    # Whether it looks at limits alone, and so has a meaning for every channel.
+    of_limits: ClassVar[bool] = True
 
     @abstractmethod
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
@@ -268,8 +278,6 @@ class PlanOverRoom(NoticeKind):
             if room.load is None or plan <= room.load + 0.5:
                 continue
             over = plan - room.load
-            effort = float(desk.effort[row])
-            minutes = int(np.ceil(over / effort / 5) * 5)
             yield (
                 row,
                 Notice(
@@ -281,7 +289,7 @@ class PlanOverRoom(NoticeKind):
                         f"Today's plan is {words.number(plan)}; room is {words.number(room.load)}, "
                         f"so the plan is {words.number(over)} too much."
                     ),
-                    clears=f"Clears with {minutes} min at {effort:g} off today's plan.",
+                    clears=f"Clears with {desk.terms.less(over, row)} off today's plan.",
                     limit=room.binding[0],
                     figure=plan,
                     value=room.load,
@@ -330,6 +338,7 @@ class ReportMissing(NoticeKind):
     """A session of the last 7 days has no rating: unknown, or estimated."""
 
     code = "rating_missing"
+    of_limits = False
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         begin = max(desk.today - LOOK_BACK, 0)
@@ -374,6 +383,7 @@ class RatioWithheld(NoticeKind):
     """The ratio is not given, and why."""
 
     code = "ratio_withheld"
+    of_limits = False
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         work, settings = desk.now, desk.settings
@@ -439,11 +449,13 @@ def notices_for(desk: Desk) -> list[list[Notice]]:
     """Every notice of each row, most pressing first. One list a row, empty for a row with nothing."""
     found: list[list[Notice]] = [[] for _ in range(desk.done.load.shape[0])]
     for kind in KINDS:
+        if not desk.main and not kind.of_limits:
+            continue
         for row, notice in kind.find(desk):
             if desk.done.start[row] <= desk.today:
                 found[row].append(notice)
     for row, notices in enumerate(found):
-        found[row] = sorted(notices, key=lambda notice: _ORDER[notice.severity])
+        found[row] = sorted(notices, key=lambda notice: notice.severity.rank)
     return found
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import IntEnum
 
 import numpy as np
@@ -72,6 +72,30 @@ def fill(entries: Entries) -> FilledEntries:
     First the athlete's own median for that kind of session over the 42 days before, at least 3 ratings; else
     the median of the teammates in the same session, at least 3; else the load is unknown.
     """
+    effort, origin, count = _estimated(entries)
+    load = session_rpe(entries.minutes, effort)
+    origin[np.isnan(load)] = Origin.MISSING
+    return FilledEntries(load, effort, origin, count)
+
+
+def fill_loads(entries: Entries, load: Floats) -> FilledEntries:
+    """Load of each entry on a channel that is measured, not rated; ``load`` (shape (n,)) is nan where it is missing.
+
+    What is missing is estimated as a rating is, from load a minute in place of effort. No minutes is no load.
+    """
+    load = np.where(entries.minutes == 0, 0.0, load)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        rate = np.where(entries.minutes > 0, load / entries.minutes, np.nan)
+    # What is measured stands, with or without minutes; only the rest is estimated.
+    measured = ~np.isnan(load)
+    effort, origin, count = _estimated(replace(entries, effort=np.where(measured & np.isnan(rate), 0.0, rate)))
+    origin[measured] = Origin.MEASURED
+    filled = np.where(measured, load, entries.minutes * effort)
+    origin[np.isnan(filled)] = Origin.MISSING
+    return FilledEntries(filled, effort, origin, count)
+
+
+def _estimated(entries: Entries) -> tuple[Floats, Ints, Ints]:
     rated = ~np.isnan(entries.effort) & (np.nan_to_num(entries.minutes) > 0)
     origin = np.full(entries.day.shape, int(Origin.MEASURED), dtype=np.int64)
     count = np.zeros(entries.day.shape, dtype=np.int64)
@@ -86,9 +110,7 @@ def fill(entries: Entries) -> FilledEntries:
             effort[i], origin[i], count[i] = np.median(team), Origin.TEAM_MEDIAN, team.size
         else:
             origin[i] = Origin.MISSING
-    load = session_rpe(entries.minutes, effort)
-    origin[np.isnan(load)] = Origin.MISSING
-    return FilledEntries(load, effort, origin, count)
+    return effort, origin, count
 
 
 def _own_ratings(entries: Entries, rated: Bools, i: int) -> Floats:
@@ -107,17 +129,23 @@ def typical_effort(ratings: Floats, fallback: float = 5.0) -> float:
 
 
 @dataclass(frozen=True)
-class DaySum:
-    """Load of one athlete on one day: ``load`` None when a session of the day stays unknown."""
+class DaySums:
+    """Load by day, an item each: ``load`` nan when a session of the day stays unknown, and how much is an estimate."""
 
-    load: float | None
-    estimated: float
-    sessions: int
+    key: Ints
+    load: Floats
+    estimated: Floats
+    sessions: Ints
 
 
-def sum_day(load: Floats, origin: Ints) -> DaySum:
-    """Add up the entries of one athlete's day (shapes (entries,))."""
+def sum_days(key: Ints, load: Floats, origin: Ints) -> DaySums:
+    """Add up entries (shapes (n,)) by a key that stands for an athlete's day."""
+    unique, day = np.unique(key, return_inverse=True)
     guessed = (origin == Origin.OWN_MEDIAN) | (origin == Origin.TEAM_MEDIAN)
-    estimated = float(np.nansum(np.where(guessed, load, 0.0)))
-    total = None if np.isnan(load).any() else float(load.sum())
-    return DaySum(total, estimated, int(load.size))
+    return DaySums(
+        key=unique,
+        # Rounded to what a sum of decimal fractions can be trusted for.
+        load=np.round(np.bincount(day, weights=load, minlength=unique.size), 9),
+        estimated=np.bincount(day, weights=np.where(guessed, load, 0.0), minlength=unique.size).astype(np.float64),
+        sessions=np.bincount(day, minlength=unique.size),
+    )

@@ -1,10 +1,12 @@
-"""Loads, plan and limits of a squad on a day, laid out for the core."""
+"""Loads, plan and limits of a squad on a day, laid out for the core, channel by channel."""
 
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -12,11 +14,14 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.loads import DailyLoads
 from uvren.core.notices import Desk
 from uvren.core.ratings import OWN_DAYS, typical_effort
-from uvren.core.windows import Bools
+from uvren.core.terms import EffortTerms, RateTerms, Terms
+from uvren.core.units import EffortMinutes
+from uvren.core.windows import Bools, Floats
 from uvren.services.limits import LimitsInForce, lay_out
+from uvren.services.loads import Definition, definition_on, definitions_of
 from uvren.store import queries
-from uvren.store.models import Channel, Squad
-from uvren.store.queries import Member
+from uvren.store.models import Channel, Limit, Squad
+from uvren.store.queries import KIND_CODES, Member
 
 AHEAD_DAYS = 7
 
@@ -35,83 +40,169 @@ class SquadDesk:
     to_come: Bools
 
 
-def open_desk(db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None) -> SquadDesk | None:
-    """The squad as it stood on the morning of ``as_of``; on today's date with what is recorded so far today.
+@dataclass(frozen=True)
+class _Plan:
+    """Work still to come, an item each: whose (row), when (column), kind of session, minutes, effort."""
 
-    A morning still to come takes the plan of the days before it as done. With ``only`` one athlete of it. None where
-    there is nobody on that day.
+    row: np.ndarray
+    column: np.ndarray
+    kind: np.ndarray
+    minutes: Floats
+    effort: Floats
+    place: list[str | None]
+
+    def loads(self, shape: tuple[int, int], definition: Definition, rate: Floats) -> Floats:
+        """Load that the plan asks for, rows x days; by rating on a rated channel, else at the usual rate."""
+        if isinstance(definition.form, EffortMinutes):
+            load = self.minutes * self.effort
+        else:
+            load = self.minutes * np.nan_to_num(rate)[self.row]
+        if definition.form.places:
+            load = load * definition.form.factor(self.place)
+        wanted = np.isin(self.kind, list(definition.kinds))
+        out = np.zeros(shape)
+        np.add.at(out, (self.row[wanted], self.column[wanted]), load[wanted])
+        return out
+
+
+@dataclass(frozen=True)
+class _Span:
+    """The days that are laid out: ``first`` to ``last``, with today's column and the last one recorded."""
+
+    first: date
+    as_of: date
+    last: date
+
+    @property
+    def days(self) -> int:
+        return (self.last - self.first).days + 1
+
+    @property
+    def today(self) -> int:
+        return (self.as_of - self.first).days
+
+
+def open_desks(db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None) -> list[SquadDesk]:
+    """The squad on the morning of ``as_of``, a desk for each channel with limits, the main channel first.
+
+    On today's date with what is recorded so far today. A morning still to come takes the plan of the days before it as
+    done. With ``only`` one athlete of it. Empty where there is nobody on that day.
     """
     members = [member for member in queries.members(db, squad.id, as_of) if only is None or member.athlete_id == only]
     if not members:
-        return None
-    channel = queries.main_channel(db, squad.id)
+        return []
     last = as_of + timedelta(days=AHEAD_DAYS)
     recorded_until = as_of if as_of >= today else as_of - timedelta(days=1)
     row_of = {member.athlete_id: i for i, member in enumerate(members)}
 
-    rows = queries.daily_loads(db, channel.id, list(row_of), recorded_until)
-    first = min((row.day for row in rows), default=as_of)
-    days = (last - first).days + 1
-    load = np.zeros((len(members), days))
+    limits: dict[int, list[tuple[Limit, str]]] = defaultdict(list)
+    for limit, name in queries.limits_until(db, squad.id, last):
+        limits[limit.channel_id].append((limit, name))
+    channels: list[tuple[Channel, Definition]] = []
+    for channel in queries.channels(db, squad.id):
+        definition = definition_on(definitions_of(channel), as_of)
+        if definition is not None and (channel.is_main or limits[channel.id]):
+            channels.append((channel, definition))
+    found = queries.daily_loads(db, [channel.id for channel, _ in channels], list(row_of), recorded_until)
+    # A column each of channel, athlete, day, load (nan: missing) and estimate.
+    rows = np.array([tuple(row) for row in found], dtype=np.float64).reshape(-1, 5)
+    first = int(rows[:, 2].min()) if len(rows) else as_of.toordinal()
+    span = _Span(date.fromordinal(first), as_of, last)
+
+    plan = _plan(db, squad, row_of, span, today)
+    past = queries.done_minutes(db, squad.id, as_of - timedelta(days=OWN_DAYS), as_of - timedelta(days=1))
+    efforts = _efforts(past, members)
+    desks = []
+    for channel, definition in channels:
+        load, estimated, start = _recorded(rows[rows[:, 0] == channel.id], row_of, span)
+        rate = _rates(load, past, row_of, definition, span)
+        terms: Terms = EffortTerms(efforts)
+        if not isinstance(definition.form, EffortMinutes):
+            terms = RateTerms(channel.unit, rate, definition.form.hardest)
+        coming = plan.loads(load.shape, definition, rate)
+        laid = lay_out(limits[channel.id], members, span.first, span.days)
+        end = span.today + 1
+        done_by_then = load + np.where(np.arange(span.days) < span.today, coming, 0.0)
+        hard, advisory = laid.split()
+        desk = Desk(
+            as_of,
+            DailyLoads(span.first, done_by_then[:, :end], start, estimated[:, :end]),
+            DailyLoads(span.first, load + coming, start, estimated),
+            hard,
+            advisory,
+            terms,
+            main=channel.is_main,
+        )
+        desks.append(SquadDesk(members, channel, laid, desk, coming > 0))
+    return desks
+
+
+def _recorded(rows: Floats, row_of: dict[int, int], span: _Span) -> tuple[Floats, Floats, np.ndarray]:
+    load = np.zeros((len(row_of), span.days))
     estimated = np.zeros_like(load)
-    start = np.full(len(members), (as_of - first).days + 1, dtype=np.int64)
-    origin = first.toordinal()
-    if rows:
-        athlete, day, value, guess = zip(*rows, strict=True)
-        at = np.array([row_of[a] for a in athlete])
-        column = np.array([d.toordinal() for d in day]) - origin
-        load[at, column] = np.array(value, dtype=np.float64)
-        estimated[at, column] = guess
-        np.minimum.at(start, at, column)
-
-    today_column = (as_of - first).days
-    plan = _plan(db, squad, row_of, first, as_of, last, today, days)
-    done_by_then = load + np.where(np.arange(days) < today_column, plan, 0.0)
-    done = DailyLoads(first, done_by_then[:, : today_column + 1], start, estimated[:, : today_column + 1])
-    planned = DailyLoads(first, load + plan, start, estimated)
-    limits = lay_out(queries.limits_until(db, squad.id, channel.id, last), members, first, days)
-    hard, advisory = limits.split()
-    desk = Desk(as_of, done, planned, hard, advisory, _efforts(db, squad, members, as_of))
-    return SquadDesk(members, channel, limits, desk, plan > 0)
+    start = np.full(len(row_of), span.today + 1, dtype=np.int64)
+    athletes = np.array(sorted(row_of))
+    row_at = np.array([row_of[athlete] for athlete in athletes])
+    at = row_at[np.searchsorted(athletes, rows[:, 1])]
+    column = rows[:, 2].astype(np.int64) - span.first.toordinal()
+    load[at, column] = rows[:, 3]
+    estimated[at, column] = rows[:, 4]
+    np.minimum.at(start, at, column)
+    return load, estimated, start
 
 
-def _plan(
-    db: DbSession,
-    squad: Squad,
-    row_of: dict[int, int],
-    first: date,
-    as_of: date,
-    last: date,
-    today: date,
-    days: int,
-) -> np.ndarray:
-    """Load still to come, athletes x days, from ``as_of`` (or today, if earlier) on.
+def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, today: date) -> _Plan:
+    """Work still to come from ``as_of`` (or today, if earlier) on.
 
     What was done on a past day and after it counts as planned there, whatever came of it.
     """
-    out = np.zeros((len(row_of), days))
+    begin = max(min(span.as_of, today), span.first)
     sessions = {
-        row.id: row
-        for row in queries.plan(db, squad.id, max(min(as_of, today), first), last)
-        if as_of < today or not row.done
+        row.id: row for row in queries.plan(db, squad.id, begin, span.last) if span.as_of < today or not row.done
     }
-    own: dict[str, dict[int, float]] = defaultdict(dict)
+    own: dict[str, dict[int, tuple[float, float]]] = defaultdict(dict)
     for row in queries.own_plans(db, list(sessions)):
         session = sessions[row.session_id]
         minutes = session.planned_minutes if row.planned_minutes is None else row.planned_minutes
         effort = session.planned_effort if row.planned_effort is None else row.planned_effort
-        own[row.session_id][row.athlete_id] = minutes * effort
+        own[row.session_id][row.athlete_id] = (minutes, effort)
+    items: list[tuple[int, int, int, float, float, str | None]] = []
     for session in sessions.values():
-        column = (session.day - first).days
-        for athlete, row_index in row_of.items():
-            whole = session.planned_minutes * session.planned_effort
-            out[row_index, column] += own[session.id].get(athlete, whole)
-    return out
+        column, kind = (session.day - span.first).days, KIND_CODES[session.kind]
+        whole = (session.planned_minutes, session.planned_effort)
+        for athlete, index in row_of.items():
+            items.append((index, column, kind, *own[session.id].get(athlete, whole), session.place))
+    columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 6
+    return _Plan(
+        row=np.array(columns[0], dtype=np.int64),
+        column=np.array(columns[1], dtype=np.int64),
+        kind=np.array(columns[2], dtype=np.int64),
+        minutes=np.array(columns[3], dtype=np.float64),
+        effort=np.array(columns[4], dtype=np.float64),
+        place=list(columns[5]),
+    )
 
 
-def _efforts(db: DbSession, squad: Squad, members: list[Member], as_of: date) -> np.ndarray:
+def _efforts(past: Sequence[Any], members: list[Member]) -> Floats:
     given: dict[int, list[float]] = defaultdict(list)
-    window = timedelta(days=OWN_DAYS)
-    for athlete, effort in queries.ratings(db, squad.id, as_of - window, as_of - timedelta(days=1)):
-        given[athlete].append(float(effort or 0))
+    for athlete, _, _, _, effort in past:
+        if effort is not None:
+            given[athlete].append(effort)
     return np.array([typical_effort(np.array(given[member.athlete_id])) for member in members])
+
+
+def _rates(load: Floats, past: Sequence[Any], row_of: dict[int, int], definition: Definition, span: _Span) -> Floats:
+    """Usual load a minute of such work, shape (rows,): own last six weeks, else the squad's; nan for no work at all."""
+    minutes = np.zeros(load.shape)
+    for athlete, day, kind, done, _ in past:
+        row, column = row_of.get(athlete), (day - span.first).days
+        if row is not None and done and column >= 0 and KIND_CODES[kind] in definition.kinds:
+            minutes[row, column] += done
+    window = slice(max(span.today - OWN_DAYS, 0), span.today)
+    known = ~np.isnan(load[:, window])
+    work = np.where(known, load[:, window], 0.0).sum(axis=1)
+    time = np.where(known, minutes[:, window], 0.0).sum(axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        own = np.where(time > 0, work / time, np.nan)
+    together = work.sum() / time.sum() if time.sum() > 0 else np.nan
+    return np.where(np.isnan(own), together, own)

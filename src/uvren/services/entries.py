@@ -9,16 +9,17 @@ from datetime import date, datetime, timedelta
 from typing import Any
 
 import numpy as np
-from sqlalchemy import delete, select, tuple_
+from sqlalchemy import select, tuple_
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST, OWN_DAYS, Entries, Origin, fill, sum_day
+from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST, OWN_DAYS, Origin, fill
 from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.loads import coded, refresh_daily_loads
 from uvren.store import queries
 from uvren.store.database import batches
-from uvren.store.models import Audit, DailyLoad, Entry, Session, Source, Squad
+from uvren.store.models import Audit, Entry, Session, Source, Squad
 from uvren.store.types import new_ulid
 
 
@@ -59,17 +60,19 @@ def record_entries(
     by: int | None,
     now: datetime,
     today: date,
+    only: Collection[int] | None = None,
 ) -> list[Entry]:
     """Write entries and the daily loads that follow from them, all or nothing; does not commit.
 
-    Sending the same change twice changes nothing the second time. Raises Invalid for a value out of range or a
+    Sending the same change twice changes nothing the second time. With ``only`` the loads of just these channels
+    follow, for who writes what the others rest on right after. Raises Invalid for a value out of range or a
     session that is still to come, NotFound for a session of another squad, Stale when an entry was changed since.
     """
     for i, change in enumerate(changes):
         check_change(change, f"changes.{i}")
     # Estimates rest on other people's ratings: two changes at once must not each miss what the other writes.
     db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
-    sessions = _sessions(db, squad_id, {change.session_id for change in changes})
+    sessions = find_sessions(db, squad_id, {change.session_id for change in changes})
     known = queries.members_ever(db, squad_id)
     existing = _existing(db, changes)
     touched: set[tuple[int, date]] = set()
@@ -111,7 +114,7 @@ def record_entries(
         touched |= {(athlete, sessions[session_id].day) for athlete in everyone}
     db.flush()
     if touched:
-        refresh_daily_loads(db, squad_id, touched)
+        refresh_daily_loads(db, squad_id, touched, only)
     if log:
         _audit(db, squad_id, log, by, now)
     return results
@@ -172,7 +175,7 @@ def _apply(entry: Entry, change: EntryChange, by: int | None, now: datetime, fie
     return True
 
 
-def _sessions(db: DbSession, squad_id: int, ids: Collection[str]) -> dict[str, Session]:
+def find_sessions(db: DbSession, squad_id: int, ids: Collection[str]) -> dict[str, Session]:
     found: dict[str, Session] = {}
     for batch in batches(list(ids)):
         rows = db.scalars(select(Session).where(Session.id.in_(batch), Session.squad_id == squad_id))
@@ -191,65 +194,6 @@ def _existing(db: DbSession, changes: Sequence[EntryChange]) -> dict[tuple[str, 
         rows = db.scalars(select(Entry).where(tuple_(Entry.session_id, Entry.athlete_id).in_(batch)).with_for_update())
         found |= {(entry.session_id, entry.athlete_id): entry for entry in rows}
     return found
-
-
-def coded(columns: queries.EntryColumns) -> Entries:
-    """Entries as the core wants them: sessions as whole-number codes."""
-    codes = {session: code for code, session in enumerate(dict.fromkeys(columns.session_id))}
-    return Entries(
-        athlete=columns.athlete,
-        session=np.array([codes[session] for session in columns.session_id], dtype=np.int64),
-        kind=columns.kind,
-        day=columns.day,
-        minutes=columns.minutes,
-        effort=columns.effort,
-    )
-
-
-def refresh_daily_loads(db: DbSession, squad_id: int, touched: Collection[tuple[int, date]]) -> None:
-    """Recompute the daily loads of the given (athlete, day) pairs and of every estimate that rests on them."""
-    first, last = min(day for _, day in touched), max(day for _, day in touched)
-    window = timedelta(days=OWN_DAYS)
-    columns = queries.done_entries(db, squad_id, first - window, last + window)
-    filled = fill(coded(columns))
-    pairs = {(athlete, day.toordinal()) for athlete, day in touched}
-    # A rating changes the estimates of teammates that day and of the athlete's own next six weeks.
-    unrated = np.isnan(columns.effort) & (columns.minutes != 0) & (columns.day >= first.toordinal())
-    pairs |= set(zip(columns.athlete[unrated].tolist(), columns.day[unrated].tolist(), strict=True))
-    by_pair: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for i, pair in enumerate(zip(columns.athlete.tolist(), columns.day.tolist(), strict=True)):
-        if pair in pairs:
-            by_pair[pair].append(i)
-    channel = queries.main_channel(db, squad_id)
-    rows = []
-    for (athlete, day), items in by_pair.items():
-        total = sum_day(filled.load[items], filled.origin[items])
-        rows.append(
-            {
-                "athlete_id": athlete,
-                "channel_id": channel.id,
-                "day": date.fromordinal(day),
-                "load": total.load,
-                "estimated": total.estimated,
-                "sessions": total.sessions,
-            }
-        )
-    for batch in batches(rows):
-        statement = insert(DailyLoad).values(batch)
-        db.execute(
-            statement.on_duplicate_key_update(
-                load=statement.inserted.load,
-                estimated=statement.inserted.estimated,
-                sessions=statement.inserted.sessions,
-            )
-        )
-    gone = [(athlete, date.fromordinal(day)) for athlete, day in pairs - by_pair.keys()]
-    if gone:
-        db.execute(
-            delete(DailyLoad).where(
-                DailyLoad.channel_id == channel.id, tuple_(DailyLoad.athlete_id, DailyLoad.day).in_(gone)
-            )
-        )
 
 
 @dataclass(frozen=True)

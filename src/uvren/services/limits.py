@@ -16,7 +16,7 @@ from uvren.core.limits import CATALOGUE, Rule, make_rule
 from uvren.core.windows import Bools
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
-from uvren.store.models import Athlete, Audit, Limit, Scope, Squad
+from uvren.store.models import Athlete, Audit, Channel, Limit, Scope, Squad
 from uvren.store.queries import Member
 from uvren.store.types import new_ulid
 
@@ -98,15 +98,15 @@ def concerns(limit: Limit, member: Member) -> bool:
 
 def in_force_on(db: DbSession, squad: Squad, day: date) -> list[tuple[Limit, str]]:
     """Limits in force on the day, broadest first; one that a later one of the same scope replaced is left out."""
-    channel = queries.main_channel(db, squad.id)
     newest: dict[tuple[object, ...], tuple[Limit, str]] = {}
-    for limit, name in queries.limits_until(db, squad.id, channel.id, day):
+    for limit, name in queries.limits_until(db, squad.id, day):
         if limit.to_day is not None and limit.to_day < day:
             continue
         key = make_rule(limit.rule, limit.value, limit.settings).key
-        newest[key, limit.scope, limit.position, limit.athlete_id] = (limit, name)
+        newest[limit.channel_id, key, limit.scope, limit.position, limit.athlete_id] = (limit, name)
     order = list(CATALOGUE)
-    return sorted(newest.values(), key=lambda p: (order.index(p[0].rule), _NARROWER[p[0].scope]))
+    rank = {channel.id: i for i, channel in enumerate(queries.channels(db, squad.id))}
+    return sorted(newest.values(), key=lambda p: (rank[p[0].channel_id], order.index(p[0].rule), _NARROWER[p[0].scope]))
 
 
 @dataclass(frozen=True)
@@ -121,6 +121,7 @@ class NewLimit:
     from_day: date
     source: str
     reason: str
+    channel: str | None = None
 
 
 def set_limit(
@@ -128,7 +129,7 @@ def set_limit(
 ) -> Limit:
     """Put a limit in force from a day. Raises Invalid with the field at fault; does not commit.
 
-    A limit may not begin before today unless the squad has no history of limits yet: the past stays as it was
+    A limit may not begin before today unless its channel has no history of limits yet: the past stays as it was
     judged. The same ``limit_id`` sent twice sets one limit.
     """
     if limit_id is not None:
@@ -141,17 +142,21 @@ def set_limit(
         make_rule(wanted.rule, wanted.value, wanted.settings)
     except CoreError as error:
         raise Invalid(str(error), field=error.field) from error
+    channels = {channel.code: channel for channel in queries.channels(db, squad.id)}
+    channel = next(iter(channels.values())) if wanted.channel is None else channels.get(wanted.channel)
+    if channel is None:
+        raise Invalid("There is no such channel in this squad.", field="channel")
     _check_scope(db, squad, wanted)
     if not wanted.reason.strip():
         raise Invalid("Say why: the reason stands beside the limit.", field="reason")
-    if wanted.from_day < today and _has_limits(db, squad):
+    if wanted.from_day < today and _has_limits(db, channel.id):
         raise Invalid(
             f"A limit begins on {say.day(today)} or later; days before stay judged as they were.", field="from_day"
         )
     limit = Limit(
         id=limit_id or new_ulid(),
         squad_id=squad.id,
-        channel_id=queries.main_channel(db, squad.id).id,
+        channel_id=channel.id,
         rule=wanted.rule,
         value=wanted.value,
         settings=wanted.settings,
@@ -187,8 +192,8 @@ def end_limit(db: DbSession, squad: Squad, limit_id: str, *, by: int, now: datet
     return limit
 
 
-def _has_limits(db: DbSession, squad: Squad) -> bool:
-    return db.scalar(select(Limit.id).where(Limit.squad_id == squad.id).limit(1)) is not None
+def _has_limits(db: DbSession, channel_id: int) -> bool:
+    return db.scalar(select(Limit.id).where(Limit.channel_id == channel_id).limit(1)) is not None
 
 
 def _check_scope(db: DbSession, squad: Squad, wanted: NewLimit) -> None:
@@ -227,6 +232,11 @@ def scope_words(limit: Limit, names: dict[int, str]) -> str:
 def athlete_names(db: DbSession, squad: Squad) -> dict[int, str]:
     rows = db.execute(select(Athlete.id, Athlete.name).where(Athlete.club_id == squad.club_id))
     return {row[0]: row[1] for row in rows}
+
+
+def channels_by_id(db: DbSession, squad: Squad) -> dict[int, Channel]:
+    """The squad's channels, the main one first."""
+    return {channel.id: channel for channel in queries.channels(db, squad.id)}
 
 
 def people_on(db: DbSession, squad: Squad, day: date) -> list[Member]:

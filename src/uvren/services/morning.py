@@ -12,13 +12,14 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.limits import CATALOGUE, Room, Rule, corridor, room_with_plan
 from uvren.core.notices import Desk, Notice, fitted, needs, notices_for
+from uvren.core.terms import EffortTerms
 from uvren.core.windows import Bools
 from uvren.core.workload import School
-from uvren.services.desk import AHEAD_DAYS, SquadDesk, open_desk
+from uvren.services.desk import AHEAD_DAYS, SquadDesk, open_desks
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
 from uvren.store import queries
-from uvren.store.models import Call, CallKind, Squad
+from uvren.store.models import Call, CallKind, Channel, Squad
 from uvren.store.queries import Member
 
 BACK_DAYS = 28
@@ -62,9 +63,23 @@ class RoomSaid:
 
 
 @dataclass(frozen=True)
+class ChannelRoom:
+    """Room on a channel beside the one shown."""
+
+    code: str
+    name: str
+    mark: str
+    unit: str
+    room: RoomSaid
+
+
+@dataclass(frozen=True)
 class NoticeSaid:
+    """A notice with the limit behind it; ``channel`` is empty for the main one."""
+
     notice: Notice
     provenance: str
+    channel: str
 
 
 @dataclass(frozen=True)
@@ -75,20 +90,38 @@ class CallSaid:
 
 @dataclass(frozen=True)
 class Lane:
+    """An athlete's line. ``room`` and ``strip`` are of the channel shown, ``others`` of the rest.
+
+    ``binding`` is the code of the channel that leaves the fewest minutes of its usual work, where that is not the one
+    shown.
+    """
+
     member: Member
     group: str
     effort: float
     room: RoomSaid
+    others: list[ChannelRoom]
+    binding: str | None
     strip: Strip
     notices: list[NoticeSaid]
     call: CallSaid | None
 
 
 @dataclass(frozen=True)
-class Morning:
-    as_of: date
-    channel: str
+class ChannelName:
+    code: str
+    name: str
+    mark: str
     unit: str
+
+
+@dataclass(frozen=True)
+class Morning:
+    """A squad's morning; ``channels`` are those that can be shown, ``channel`` is the one that is."""
+
+    as_of: date
+    channel: ChannelName
+    channels: list[ChannelName]
     days: list[date]
     lanes: list[Lane]
 
@@ -116,9 +149,10 @@ class Outcome:
 
 @dataclass(frozen=True)
 class LimitSaid:
-    """A limit in force for an athlete, with the figure it looks at."""
+    """A limit in force for an athlete, with the figure it looks at; ``channel`` is empty for the main one."""
 
     key: str
+    channel: str
     title: str
     hard: bool
     sentence: str
@@ -138,62 +172,115 @@ class Evidence:
 
 
 def read_morning(
-    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None
-) -> tuple[Morning, SquadDesk | None]:
-    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``."""
-    opened = open_desk(db, squad, as_of, today, only)
-    if opened is None:
-        channel = queries.main_channel(db, squad.id)
-        return Morning(as_of, channel.name, channel.unit, [], []), None
-    desk = opened.desk
+    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None, channel: str | None = None
+) -> tuple[Morning, list[SquadDesk]]:
+    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``; desks with the channel shown first.
+
+    The main channel is shown unless ``channel`` names another. Raises NotFound for one that cannot be shown.
+    """
+    desks = open_desks(db, squad, as_of, today, only)
+    if not desks:
+        main = _name(queries.main_channel(db, squad.id))
+        return Morning(as_of, main, [main], [], []), []
+    names = [_name(opened.channel) for opened in desks]
+    if channel is not None:
+        if channel not in {name.code for name in names}:
+            raise NotFound("This channel has no limits on that day, so there is no room to show.", field="channel")
+        desks = sorted(desks, key=lambda opened: opened.channel.code != channel)
+    shown = desks[0]
     calls = queries.calls_on(db, squad.id, as_of)
-    found = notices_for(desk)
-    strips = _strips(desk, opened.to_come)
-    resting = _resting(desk)
+    found = [notices_for(opened.desk) for opened in desks]
+    rooms = [_rooms(opened.desk) for opened in desks]
+    strips = _strips(shown.desk, shown.to_come)
+    efforts = _typical_efforts(desks)
     lanes = []
-    for row, member in enumerate(opened.members):
-        effort, plan = float(desk.effort[row]), float(desk.plan_today[row])
+    for row, member in enumerate(shown.members):
+        notices = [
+            NoticeSaid(notice, _provenance(opened, notice, row), "" if opened.desk.main else opened.channel.name)
+            for opened, of_channel in zip(desks, found, strict=True)
+            for notice in of_channel[row]
+        ]
+        notices.sort(key=lambda said: said.notice.severity.rank)
         call = calls.get(member.athlete_id)
         lanes.append(
             Lane(
                 member=member,
-                group=needs(found[row]),
-                effort=effort,
-                room=_room(desk.rooms[row], plan, effort, resting[row], desk, row),
+                group=needs([said.notice for said in notices]),
+                effort=float(efforts[row]),
+                room=rooms[0][row],
+                others=[
+                    ChannelRoom(**vars(_name(opened.channel)), room=of_channel[row])
+                    for opened, of_channel in zip(desks[1:], rooms[1:], strict=True)
+                ],
+                binding=_binding(desks, rooms, row),
                 strip=strips[row],
-                notices=[NoticeSaid(notice, _provenance(opened, notice, row)) for notice in found[row]],
+                notices=notices,
                 call=CallSaid(*call) if call else None,
             )
         )
+    desk = shown.desk
     days = [desk.planned.date_of(column) for column in range(_begin(desk), desk.planned.days)]
-    return Morning(as_of, opened.channel.name, opened.channel.unit, days, lanes), opened
+    return Morning(as_of, _name(shown.channel), names, days, lanes), desks
 
 
-def read_evidence(db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date) -> Evidence:
+def _name(channel: Channel) -> ChannelName:
+    return ChannelName(channel.code, channel.name, channel.mark, channel.unit)
+
+
+def _typical_efforts(desks: list[SquadDesk]) -> np.ndarray:
+    for opened in desks:
+        if isinstance(opened.desk.terms, EffortTerms):
+            return opened.desk.terms.effort
+    return np.full(len(desks[0].members), 5.0)
+
+
+def _rooms(desk: Desk) -> list[RoomSaid]:
+    resting = _resting(desk)
+    return [_room(room, float(desk.plan_today[row]), resting[row], desk, row) for row, room in enumerate(desk.rooms)]
+
+
+def _binding(desks: list[SquadDesk], rooms: list[list[RoomSaid]], row: int) -> str | None:
+    """The other channel that leaves fewer minutes of its usual work than the one shown, if any does."""
+
+    def minutes(i: int) -> float:
+        load = rooms[i][row].load
+        return float("inf") if load is None else desks[i].desk.terms.minutes(load, row)
+
+    least = min(range(len(desks)), key=minutes)
+    # A channel without any such work planned stops nobody today.
+    others = [i for i in range(1, len(desks)) if rooms[i][row].plan > 0 and minutes(i) < minutes(0)]
+    if least == 0 or not others:
+        return None
+    return desks[min(others, key=minutes)].channel.code
+
+
+def read_evidence(
+    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, channel: str | None = None
+) -> Evidence:
     """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
-    morning, opened = read_morning(db, squad, as_of, today, only=athlete_id)
-    if opened is None:
+    morning, desks = read_morning(db, squad, as_of, today, only=athlete_id, channel=channel)
+    if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
-    row, lane, desk = 0, morning.lanes[0], opened.desk
+    row, lane, desk = 0, morning.lanes[0], desks[0].desk
     # With the plan kept: the days ahead as planned, today as it is recorded.
     trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
     until = as_of + timedelta(days=AHEAD_DAYS)
     kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
     return Evidence(
         lane=lane,
-        with_plan=_room(kept, lane.room.plan, lane.effort, lane.room.resting, desk, row),
+        with_plan=_room(kept, lane.room.plan, lane.room.resting, desk, row),
         figures=_figures(desk, row),
-        limits=_limits(opened, row),
+        limits=[said for opened in desks for said in _limits(opened, row)],
         outcomes=[_outcome(kind, lane.room) for kind in CallKind],
     )
 
 
-def _room(room: Room, plan: float, effort: float, resting: str, desk: Desk, row: int) -> RoomSaid:
+def _room(room: Room, plan: float, resting: str, desk: Desk, row: int) -> RoomSaid:
     if room.load is None:
         quiet = "not enough history" if desk.now.history_short[row, desk.today] else "no limit binds"
         words = f"no figure: {quiet}"
     else:
-        words = say.minutes_phrase(room.load, effort)
+        words = desk.terms.phrase(room.load, row)
     if plan <= 0:
         plan_words = "nothing planned today"
     elif room.load is None:
@@ -348,6 +435,7 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
         out.append(
             LimitSaid(
                 key=full.key,
+                channel="" if desk.main else opened.channel.name,
                 title=full.title,
                 hard=bool(hard[row, desk.today]),
                 sentence=said,

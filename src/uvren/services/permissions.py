@@ -16,6 +16,10 @@ class Action(StrEnum):
     EDIT_ENTRIES = "edit_entries"
     MAKE_CALLS = "make_calls"
     EDIT_LIMITS = "edit_limits"
+    EDIT_UNITS = "edit_units"
+    READ_ANCHORS = "read_anchors"
+    EDIT_ANCHORS = "edit_anchors"
+    IMPORT = "import"
     EXPORT = "export"
 
 

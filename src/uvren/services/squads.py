@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.units import Region
 from uvren.services.accounts import hash_password
 from uvren.services.errors import NotFound
 from uvren.services.permissions import Action, Person
@@ -17,6 +18,7 @@ from uvren.store.database import batches
 from uvren.store.models import (
     Athlete,
     Channel,
+    ChannelDefinition,
     Club,
     Membership,
     Role,
@@ -28,6 +30,9 @@ from uvren.store.models import (
     User,
     Venue,
 )
+
+# A day before any that a club knows: what has always held.
+EVER = date(2000, 1, 1)
 
 
 def squads_of(db: DbSession, person: Person) -> list[Squad]:
@@ -82,6 +87,7 @@ class NewSession:
     planned_effort: float
     opponent: str | None = None
     venue: Venue | None = None
+    place: str | None = None
     segments: tuple[NewSegment, ...] = field(default=())
 
 
@@ -93,12 +99,34 @@ def create_club(db: DbSession, name: str, demo_now: datetime | None = None, demo
     return club
 
 
-def create_squad(db: DbSession, club: Club, slug: str, name: str, time_zone: str) -> Squad:
+def create_squad(db: DbSession, club: Club, slug: str, name: str, time_zone: str, now: datetime) -> Squad:
     """A squad with session-RPE load as its main channel."""
     squad = Squad(club_id=club.id, slug=slug, name=name, time_zone=time_zone, school="ewma")
     db.add(squad)
     db.flush()
-    db.add(Channel(squad_id=squad.id, code="session_rpe", name="Session load", unit="effort × min", is_main=True))
+    main = Channel(
+        squad_id=squad.id,
+        code="session_rpe",
+        name="Session load",
+        unit="effort × min",
+        is_main=True,
+        regions=[Region.WHOLE],
+        mark="ring",
+        rank=0,
+    )
+    db.add(main)
+    db.flush()
+    db.add(
+        ChannelDefinition(
+            channel_id=main.id,
+            form="effort_minutes",
+            settings={},
+            kinds=[kind.value for kind in SessionKind],
+            from_day=EVER,
+            reason="From the beginning",
+            set_at=now,
+        )
+    )
     db.flush()
     return squad
 
@@ -145,10 +173,8 @@ def plan_sessions(db: DbSession, squad: Squad, wanted: list[NewSession]) -> list
             planned_effort=new.planned_effort,
             opponent=new.opponent,
             venue=new.venue,
-            segments=[
-                Segment(place=place, name=segment.name, minutes=segment.minutes, weight=segment.weight)
-                for place, segment in enumerate(new.segments)
-            ],
+            place=new.place,
+            segments=_segments(new.segments),
         )
         for new in wanted
     ]
@@ -156,3 +182,15 @@ def plan_sessions(db: DbSession, squad: Squad, wanted: list[NewSession]) -> list
         db.add_all(batch)
         db.flush()
     return sessions
+
+
+def _segments(wanted: tuple[NewSegment, ...]) -> list[Segment]:
+    """Segments one after the other from the start of the session."""
+    out: list[Segment] = []
+    begins = 0.0
+    for place, segment in enumerate(wanted):
+        out.append(
+            Segment(place=place, name=segment.name, begins=begins, minutes=segment.minutes, weight=segment.weight)
+        )
+        begins += segment.minutes
+    return out

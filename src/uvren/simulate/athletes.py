@@ -40,7 +40,8 @@ class Truth:
     ``capacity`` is the week load they recover from, ``sensitivity`` by how many points of effort a session feels
     harder when fatigue is at twice the capacity, ``bias`` and ``noise`` are of their ratings. ``match_share`` is their
     part of a match; ``answers`` the chance that a rating ever comes, ``delay_hours`` its usual delay.
-    ``decline`` is the part of the capacity lost over the five weeks before ``decline_until``.
+    ``decline`` is the part of the capacity lost over the five weeks before ``decline_until``. From
+    ``throwing_from`` on they throw ``throwing`` times what the session asks for.
     """
 
     name: str
@@ -57,9 +58,14 @@ class Truth:
     absences: tuple[Absence, ...] = field(default=())
     decline: float = 0.0
     decline_until: date | None = None
+    throwing_from: date | None = None
+    throwing: float = 1.0
 
     def share(self, day: date) -> float:
         return min((absence.share(day) for absence in self.absences), default=1.0)
+
+    def throwing_on(self, day: date) -> float:
+        return self.throwing if self.throwing_from is not None and day >= self.throwing_from else 1.0
 
     def capacity_on(self, day: date) -> float:
         if self.decline_until is None:

@@ -10,12 +10,14 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services import squads
+from uvren.services.channels import add_place
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.limits import NewLimit, set_limit
-from uvren.simulate import seasons
+from uvren.simulate import seasons, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
 from uvren.simulate.seasons import FIRST, NOW, TIME_ZONE, TODAY
+from uvren.store import queries
 from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, Squad, User
 
 SEED = 20260312
@@ -60,6 +62,8 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
     change(5, match_share=0.05)
     # Losing ground for five weeks: the same work costs more and more.
     change(15, match_share=0.8, capacity=3000.0, sensitivity=2.4, decline=0.45, decline_until=TODAY)
+    # Stays on for extra shots since last week.
+    change(13, throwing_from=date(2026, 3, 4), throwing=2.2)
     # Answers everything at once; forgets every other time.
     change(3, answers=1.0, delay_hours=0.2)
     change(17, answers=0.55, delay_hours=20.0)
@@ -91,13 +95,28 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
     random = np.random.default_rng(seed)
     hint = "\n".join(f"sign in as {login!r} with {PASSWORD!r} ({what})" for login, what in SIGN_INS)
     club = squads.create_club(db, "Tarnholm", demo_now=NOW, demo_hint=hint)
-    handball = squads.create_squad(db, club, "tarnholm-handball", "Tarnholm Handball", TIME_ZONE)
-    ski = squads.create_squad(db, club, "tarnholm-ski", "Tarnholm Ski", TIME_ZONE)
+    agreed = datetime.combine(FIRST, time(9), ZoneInfo(TIME_ZONE))
+    handball = squads.create_squad(db, club, "tarnholm-handball", "Tarnholm Handball", TIME_ZONE, agreed)
+    ski = squads.create_squad(db, club, "tarnholm-ski", "Tarnholm Ski", TIME_ZONE, agreed)
     staff = _people(db, club, [handball, ski])
     _limits(db, handball, staff, week_change=0.25, day_cap=1100, row=6)
     _limits(db, ski, staff, week_change=0.6, day_cap=900, row=7)
-    _history(db, handball, handball_truths(random), seasons.handball(random), staff, random)
-    _history(db, ski, ski_truths(random), seasons.ski(random), staff, random)
+    # The units of work have a chance of their own, so that they can grow without moving the history of ratings.
+    chance = np.random.default_rng(seed + 1)
+    for squad, truths, wanted, drafts, limits in (
+        (handball, handball_truths(random), seasons.handball, units.HANDBALL, units.HANDBALL_LIMITS),
+        (ski, ski_truths(random), seasons.ski, units.SKI, ()),
+    ):
+        units.set_up_units(db, squad, drafts, limits, staff, agreed)
+        plan = wanted(random)
+        people = [squads.NewMember(t.name, t.number, t.position, t.joined) for t in truths]
+        for place in sorted({session.place for session in plan if session.place}):
+            add_place(db, squad, place)
+        ids = squads.add_members(db, squad, people)
+        bodies = units.physiques(truths, chance)
+        units.set_anchors(db, squad, ids, truths, bodies, staff, agreed)
+        sessions, changes = _history(db, squad, ids, truths, plan, staff, random)
+        units.record_units(db, squad, ids, truths, bodies, sessions, changes, chance, staff)
     db.commit()
 
 
@@ -145,19 +164,22 @@ def _limits(db: DbSession, squad: Squad, staff: User, week_change: float, day_ca
 def _history(
     db: DbSession,
     squad: Squad,
+    ids: list[int],
     truths: list[Truth],
     wanted: list[squads.NewSession],
     staff: User,
     random: np.random.Generator,
-) -> None:
-    ids = squads.add_members(db, squad, [squads.NewMember(t.name, t.number, t.position, t.joined) for t in truths])
+) -> tuple[list[Session], list[EntryChange]]:
     bodies = [Body(truth) for truth in truths]
     changes = []
-    for session in squads.plan_sessions(db, squad, wanted):
+    sessions = squads.plan_sessions(db, squad, wanted)
+    for session in sessions:
         for athlete_id, body in zip(ids, bodies, strict=True):
             if session.day >= body.truth.joined:
                 changes.append(_entry(session, athlete_id, body, random))
-    record_entries(db, squad.id, changes, by=staff.id, now=NOW, today=TODAY)
+    main = {queries.main_channel(db, squad.id).id}
+    record_entries(db, squad.id, changes, by=staff.id, now=NOW, today=TODAY, only=main)
+    return sessions, changes
 
 
 def _entry(session: Session, athlete_id: int, body: Body, random: np.random.Generator) -> EntryChange:

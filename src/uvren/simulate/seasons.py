@@ -35,6 +35,7 @@ class Slot:
     title: str
     minutes: float
     effort: float
+    place: str | None = None
 
 
 def _court(weekday: int, title: str, minutes: float, effort: float) -> Slot:
@@ -112,23 +113,24 @@ def handball(random: np.random.Generator) -> list[NewSession]:
 
 def _ski_week(monday: date, random: np.random.Generator) -> tuple[tuple[Slot, ...], float]:
     snow = monday.month >= 11 or monday.month <= 4
-    kind, name = (SessionKind.SKI, "Skiing") if snow else (SessionKind.SKI, "Roller skis")
+    kind = SessionKind.SKI
+    name, place = ("Skiing", "Snow") if snow else ("Roller skis", "Roller skis")
     hard = 7.0 if monday.month >= 9 or monday.month <= 3 else 6.0
     week_number = (monday - FIRST).days // 7
     factor = (0.9, 1.0, 1.1, 0.65)[week_number % 4]
     if monday.month == 4 and monday.day > 7:
         factor *= 0.6
     slots = [
-        Slot(0, time(17, 0), kind, f"{name}, easy", 90, 3),
-        Slot(1, time(16, 30), kind, f"{name}, intervals", 75, hard),
-        Slot(2, time(17, 0), SessionKind.RUN, "Running, easy", 60, 3),
+        Slot(0, time(17, 0), kind, f"{name}, easy", 90, 3, place),
+        Slot(1, time(16, 30), kind, f"{name}, intervals", 75, hard, place),
+        Slot(2, time(17, 0), SessionKind.RUN, "Running, easy", 60, 3, "Trail"),
         Slot(3, time(16, 30), SessionKind.GYM, "Strength", 50, 5),
-        Slot(3, time(18, 0), kind, f"{name}, easy", 60, 3),
-        Slot(5, time(10, 0), kind, f"{name}, threshold", 90, 6),
-        Slot(6, time(10, 0), kind, f"{name}, long", 150, 3.5),
+        Slot(3, time(18, 0), kind, f"{name}, easy", 60, 3, place),
+        Slot(5, time(10, 0), kind, f"{name}, threshold", 90, 6, place),
+        Slot(6, time(10, 0), kind, f"{name}, long", 150, 3.5, place),
     ]
     if snow and monday.month in (12, 1, 2, 3) and week_number % 2 == 0:
-        slots[5] = Slot(5, time(11, 0), SessionKind.MATCH, "Race", 40, 9)
+        slots[5] = Slot(5, time(11, 0), SessionKind.MATCH, "Race", 40, 9, place)
     return tuple(slots), factor
 
 
@@ -163,6 +165,7 @@ def _sessions(week_of: WeekPlan, random: np.random.Generator) -> Iterator[NewSes
                 planned_effort=slot.effort,
                 opponent=opponent,
                 venue=venue,
+                place=slot.place,
                 segments=tuple(NewSegment(name, round(minutes * part), weight) for name, part, weight in parts),
             )
         monday += timedelta(days=7)

@@ -20,6 +20,7 @@ from sqlalchemy import (
     Text,
     UniqueConstraint,
 )
+from sqlalchemy.dialects.mysql import LONGBLOB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from uvren.store.types import Instant, new_ulid, ulid_type
@@ -74,15 +75,49 @@ class CallKind(StrEnum):
     REFER = "refer"
 
 
-def _enum(kind: type[StrEnum]) -> Enum:
+def _enum(kind: type[StrEnum], length: int = 16) -> Enum:
     return Enum(
         kind,
         values_callable=lambda members: [member.value for member in members],
         native_enum=False,
         create_constraint=True,
-        length=16,
+        length=length,
         name=kind.__name__.lower(),
     )
+
+
+class AnchorKind(StrEnum):
+    """What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg."""
+
+    HR_MAX = "hr_max"
+    HR_REST = "hr_rest"
+    THRESHOLD_1 = "threshold_1"
+    THRESHOLD_2 = "threshold_2"
+    SEX = "sex"
+    SPEED_MAX = "speed_max"
+    BODY_MASS = "body_mass"
+    DOMINANT_SIDE = "dominant_side"
+    EXPERIENCE_YEARS = "experience_years"
+    USUAL_WEEK_LOAD = "usual_week_load"
+
+
+class RecordingKind(StrEnum):
+    """What a recording holds."""
+
+    HEART_RATE = "heart_rate"
+    POSITION = "position"
+    IMPACTS = "impacts"
+
+
+class ImportState(StrEnum):
+    """Where a file stands on its way in."""
+
+    LOOKED_AT = "looked_at"
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    UNDONE = "undone"
 
 
 class Base(DeclarativeBase):
@@ -101,12 +136,16 @@ class Base(DeclarativeBase):
         datetime: Instant(),
         date: Date(),
         dict[str, Any]: JSON(),
+        list[Any]: JSON(),
         Role: _enum(Role),
         SessionKind: _enum(SessionKind),
         Venue: _enum(Venue),
         Source: _enum(Source),
         Scope: _enum(Scope),
         CallKind: _enum(CallKind),
+        AnchorKind: _enum(AnchorKind, 24),
+        RecordingKind: _enum(RecordingKind),
+        ImportState: _enum(ImportState),
     }
 
 
@@ -224,8 +263,49 @@ class Channel(Base):
     name: Mapped[str]
     unit: Mapped[str] = mapped_column(String(24))
     is_main: Mapped[bool] = mapped_column(default=False)
+    regions: Mapped[list[Any]] = mapped_column(default=list)
+    mark: Mapped[str] = mapped_column(String(16), default="ring")
+    rank: Mapped[int] = mapped_column(default=0)
+
+    definitions: Mapped[list[ChannelDefinition]] = relationship(
+        order_by="(ChannelDefinition.from_day, ChannelDefinition.set_at)"
+    )
 
     __table_args__ = (UniqueConstraint("squad_id", "code"),)
+
+
+class ChannelDefinition(Base):
+    """How a channel's load is worked out, from a day on until the next definition.
+
+    ``kinds`` are the kinds of session that have such work: one of them without it is unknown, not 0.
+    """
+
+    __tablename__ = "channel_definition"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    channel_id: Mapped[int] = mapped_column(ForeignKey("channel.id"))
+    form: Mapped[str] = mapped_column(String(24))
+    settings: Mapped[dict[str, Any]]
+    kinds: Mapped[list[Any]]
+    from_day: Mapped[date]
+    reason: Mapped[str] = mapped_column(String(400))
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+    withdrawn_at: Mapped[datetime | None]
+
+    __table_args__ = (Index(None, "channel_id", "from_day"),)
+
+
+class Place(Base):
+    """Where or in what conditions a squad works: a surface, water, snow, heat."""
+
+    __tablename__ = "place"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    name: Mapped[str] = mapped_column(String(60))
+
+    __table_args__ = (UniqueConstraint("squad_id", "name"),)
 
 
 class Session(Base):
@@ -243,6 +323,7 @@ class Session(Base):
     planned_effort: Mapped[float]
     opponent: Mapped[str | None]
     venue: Mapped[Venue | None]
+    place: Mapped[str | None] = mapped_column(String(60))
     done: Mapped[bool] = mapped_column(default=False)
 
     segments: Mapped[list[Segment]] = relationship(order_by="Segment.place", cascade="all, delete-orphan")
@@ -255,7 +336,10 @@ class Session(Base):
 
 
 class Segment(Base):
-    """A part of a session, weighted by the coach from 1 (drill) to 4 (competition)."""
+    """A part of a session, weighted by the coach from 1 (drill) to 4 (competition).
+
+    ``begins`` counts minutes from the start of the session.
+    """
 
     __tablename__ = "segment"
 
@@ -263,11 +347,13 @@ class Segment(Base):
     session_id: Mapped[str] = mapped_column(ulid_type(), ForeignKey("session.id"))
     place: Mapped[int]
     name: Mapped[str]
+    begins: Mapped[float]
     minutes: Mapped[float]
     weight: Mapped[float]
 
     __table_args__ = (
         UniqueConstraint("session_id", "place"),
+        CheckConstraint("begins BETWEEN -120 AND 600", name="begins"),
         CheckConstraint("minutes BETWEEN 0 AND 600", name="minutes"),
         CheckConstraint("weight BETWEEN 1 AND 4", name="weight"),
     )
@@ -302,6 +388,144 @@ class Entry(Base):
         ),
         CheckConstraint("version >= 1", name="version"),
     )
+
+
+class Work(Base):
+    """What an athlete did in a session beside minutes and effort.
+
+    ``what`` says how ``data`` is to be read: ``counted`` and ``lifting`` hold items, ``segments`` minutes and effort by
+    segment, ``zones`` minutes in heart-rate zones, ``given:CODE`` a load in the unit of a channel, as another program
+    worked it out.
+    """
+
+    __tablename__ = "work"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    session_id: Mapped[str] = mapped_column(ulid_type(), ForeignKey("session.id"))
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
+    what: Mapped[str] = mapped_column(String(60))
+    data: Mapped[dict[str, Any]]
+    source: Mapped[Source]
+    version: Mapped[int] = mapped_column(default=1)
+    entered_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    entered_at: Mapped[datetime]
+
+    __table_args__ = (
+        UniqueConstraint("session_id", "athlete_id", "what"),
+        CheckConstraint("version >= 1", name="version"),
+    )
+
+
+class Anchor(Base):
+    """A value that an athlete's work is judged by, from a day on until the next one of its kind."""
+
+    __tablename__ = "anchor"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
+    kind: Mapped[AnchorKind]
+    value: Mapped[float | None]
+    word: Mapped[str | None] = mapped_column(String(24))
+    from_day: Mapped[date]
+    source: Mapped[str] = mapped_column(String(200))
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+    withdrawn_at: Mapped[datetime | None]
+
+    __table_args__ = (
+        Index(None, "athlete_id", "kind", "from_day"),
+        CheckConstraint("(value IS NULL) <> (word IS NULL)", name="value_or_word"),
+    )
+
+
+class Alias(Base):
+    """What files call an athlete: a name, number or device, remembered once someone has said who it is.
+
+    ``athlete_id`` null is someone who is none of the squad and is to be left out.
+    """
+
+    __tablename__ = "alias"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    said: Mapped[str] = mapped_column(String(120))
+    athlete_id: Mapped[int | None] = mapped_column(ForeignKey("athlete.id"))
+
+    __table_args__ = (UniqueConstraint("squad_id", "said"),)
+
+
+class FileMapping(Base):
+    """How the columns of one kind of file are read. Files are known again by the names of their columns."""
+
+    __tablename__ = "file_mapping"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    name: Mapped[str]
+    signature: Mapped[str] = mapped_column(String(64))
+    spec: Mapped[dict[str, Any]]
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+
+    __table_args__ = (UniqueConstraint("squad_id", "name"), Index(None, "squad_id", "signature"))
+
+
+class FileImport(Base):
+    """A file on its way in, and what came of it.
+
+    ``share`` is how far it has come, 0 to 1; ``report`` what came in, what did not and why; ``undo`` what it replaced.
+    """
+
+    __tablename__ = "file_import"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    file_name: Mapped[str] = mapped_column(String(200))
+    digest: Mapped[str] = mapped_column(String(64))
+    size: Mapped[int] = mapped_column(BigInteger)
+    state: Mapped[ImportState]
+    spec: Mapped[dict[str, Any]]
+    mapping_id: Mapped[int | None] = mapped_column(ForeignKey("file_mapping.id"))
+    step: Mapped[str]
+    share: Mapped[float] = mapped_column(default=0.0)
+    report: Mapped[dict[str, Any]]
+    undo: Mapped[dict[str, Any]]
+    created_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    created_at: Mapped[datetime]
+    finished_at: Mapped[datetime | None]
+    undone_at: Mapped[datetime | None]
+    undone_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+
+    __table_args__ = (Index(None, "squad_id", "digest"), Index(None, "squad_id", "created_at"))
+
+
+class Recording(Base):
+    """Raw samples of one athlete from one device: Parquet in ``data``, times in seconds from ``starts_at``.
+
+    ``offset_seconds`` corrects the device's clock. Of two recordings of a kind in one session only those that
+    ``counts`` make up the load. ``summary`` holds how long each value stood, from which loads can be worked out anew.
+    """
+
+    __tablename__ = "recording"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
+    session_id: Mapped[str | None] = mapped_column(ulid_type(), ForeignKey("session.id"))
+    import_id: Mapped[str | None] = mapped_column(ulid_type(), ForeignKey("file_import.id"))
+    kind: Mapped[RecordingKind]
+    device: Mapped[str]
+    starts_at: Mapped[datetime]
+    seconds: Mapped[float]
+    offset_seconds: Mapped[float] = mapped_column(default=0.0)
+    samples: Mapped[int]
+    dropped: Mapped[int]
+    coverage: Mapped[float | None]
+    counts: Mapped[bool] = mapped_column(default=True)
+    summary: Mapped[dict[str, Any]]
+    data: Mapped[bytes] = mapped_column(LONGBLOB(), deferred=True)
+
+    __table_args__ = (Index(None, "squad_id", "starts_at"), Index(None, "session_id", "athlete_id", "kind"))
 
 
 class DailyLoad(Base):

@@ -19,7 +19,7 @@ from uvren import __version__
 from uvren.store.database import connect, sessions
 from uvren.web import problems
 from uvren.web.clock import Clock
-from uvren.web.resources import account, calls, limits, morning, session
+from uvren.web.resources import account, anchors, calls, channels, limits, morning, session, work
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -84,7 +84,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     )
     problems.install(app)
     _log_requests(app)
-    for module in (account, morning, session, calls, limits):
+    for module in (account, morning, session, calls, limits, channels, anchors, work):
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from uvren.core.notices import Severity, Shape
+from uvren.core.units import Level, Region
 from uvren.core.workload import School
 from uvren.services.permissions import Action
-from uvren.store.models import CallKind, Scope, SessionKind, Source, Venue
+from uvren.store.models import AnchorKind, CallKind, Scope, SessionKind, Source, Venue
 
 Ulid = Annotated[str, Field(pattern=r"^[0-7][0-9A-HJKMNP-TV-Z]{25}$")]
 Number = Annotated[float, Field(allow_inf_nan=False)]
@@ -55,6 +56,10 @@ class SignInIn(In):
 
 class DayQuery(In):
     day: date
+
+
+class ChannelQuery(DayQuery):
+    channel: Annotated[str, Field(max_length=40)] | None = None
 
 
 class SpineSessionOut(Out):
@@ -147,6 +152,7 @@ class NoticeOut(Out):
     sentence: str
     clears: str
     provenance: str
+    channel: str
 
 
 class CallOut(Out):
@@ -179,6 +185,17 @@ class StripOut(Out):
     side: list[Literal["over", "under", ""]]
 
 
+class ChannelNameOut(Out):
+    code: str
+    name: str
+    mark: str
+    unit: str
+
+
+class ChannelRoomOut(ChannelNameOut):
+    room: RoomOut
+
+
 class LaneOut(Out):
     athlete_id: int
     name: str
@@ -187,6 +204,8 @@ class LaneOut(Out):
     group: Literal["call", "watch", "plan"]
     effort: float
     room: RoomOut
+    others: list[ChannelRoomOut]
+    binding: str | None
     strip: StripOut
     notices: list[NoticeOut]
     call: CallOut | None
@@ -194,8 +213,8 @@ class LaneOut(Out):
 
 class MorningOut(Out):
     as_of: date
-    channel: str
-    unit: str
+    channel: ChannelNameOut
+    channels: list[ChannelNameOut]
     days: list[date]
     lanes: list[LaneOut]
 
@@ -210,6 +229,7 @@ class FigureOut(Out):
 
 class LimitSaidOut(Out):
     key: str
+    channel: str
     title: str
     hard: bool
     sentence: str
@@ -259,6 +279,7 @@ class RuleOut(Out):
 
 class LimitOut(Out):
     id: str
+    channel: str
     rule: str
     key: str
     title: str
@@ -289,11 +310,13 @@ class LimitsOut(Out):
     day: date
     rules: list[RuleOut]
     limits: list[LimitOut]
+    channels: list[ChannelNameOut]
     athletes: list[PersonOut]
 
 
 class LimitIn(In):
     id: Ulid
+    channel: Annotated[str, Field(max_length=40)] | None = None
     rule: Annotated[str, Field(max_length=40)]
     value: Number
     school: School | None = None
@@ -308,3 +331,204 @@ class LimitIn(In):
 
 class DoneOut(Out):
     done: bool = True
+
+
+# Units of work ---------------------------------------------------------------------------------------------
+
+
+Settings = dict[str, Any]
+
+
+class DefinitionOut(Out):
+    id: str
+    form: str
+    settings: Settings
+    kinds: list[SessionKind]
+    from_day: date
+    reason: str
+    set_by: str
+    set_at: datetime
+    sentence: str
+
+
+class ChannelOut(ChannelNameOut):
+    is_main: bool
+    level: Level
+    regions: list[Region]
+    published: str
+    definition: DefinitionOut
+    history: list[DefinitionOut]
+
+
+class FormOut(Out):
+    code: str
+    title: str
+    unit: str
+    level: Level
+    published: str
+
+
+class PlaceOut(Out):
+    id: int
+    name: str
+
+
+class ChannelsOut(Out):
+    day: date
+    channels: list[ChannelOut]
+    forms: list[FormOut]
+    marks: list[str]
+    regions: list[Region]
+    kinds: list[SessionKind]
+    places: list[PlaceOut]
+
+
+class DraftIn(In):
+    name: Annotated[str, Field(max_length=60)]
+    unit: Annotated[str, Field(max_length=24)]
+    form: Annotated[str, Field(max_length=24)]
+    settings: Settings = {}
+    kinds: list[SessionKind]
+    regions: Annotated[list[str], Field(max_length=12)] = []
+    mark: Annotated[str, Field(max_length=16)]
+    from_day: date
+    reason: Annotated[str, Field(max_length=400)] = ""
+
+
+class ChannelIn(DraftIn):
+    recompute: bool = False
+
+
+class PreviewIn(In):
+    draft: DraftIn
+    channel: Annotated[str, Field(max_length=40)] | None = None
+    session_id: Annotated[str, Field(max_length=26)] | None = None
+
+
+class PreviewRowOut(Out):
+    athlete_id: int
+    name: str
+    before: float | None
+    after: float | None
+
+
+class PreviewWeekOut(Out):
+    until: date
+    before: float | None
+    after: float | None
+
+
+class PreviewOut(Out):
+    sentence: str
+    session_id: str | None
+    session_said: str
+    rows: list[PreviewRowOut]
+    weeks: list[PreviewWeekOut]
+    days_moved: int
+    days: int
+
+
+class PlaceIn(In):
+    name: Annotated[str, Field(max_length=60)]
+
+
+# Anchors ---------------------------------------------------------------------------------------------------
+
+
+class AnchorMeaningOut(Out):
+    kind: AnchorKind
+    name: str
+    unit: str
+    low: float
+    high: float
+    words: list[str]
+
+
+class AnchorOut(Out):
+    id: str
+    athlete_id: int
+    kind: AnchorKind
+    value: float | None
+    word: str | None
+    from_day: date
+    source: str
+    set_by: str
+
+
+class AnchorsOut(Out):
+    day: date
+    kinds: list[AnchorMeaningOut]
+    athletes: list[PersonOut]
+    anchors: list[AnchorOut]
+
+
+class AnchorIn(In):
+    athlete_id: int
+    kind: AnchorKind
+    value: Number | None = None
+    word: Annotated[str, Field(max_length=24)] | None = None
+    from_day: date
+    source: Annotated[str, Field(max_length=200)] = ""
+
+
+# Work of a session -----------------------------------------------------------------------------------------
+
+
+class CountableOut(Out):
+    code: str
+    name: str
+    weight: float
+    channel: str
+
+
+class WorkOut(Out):
+    what: str
+    data: Settings
+    version: int
+    source: Source
+
+
+class ChannelLoadOut(Out):
+    code: str
+    load: float | None
+    state: Literal["measured", "estimated", "missing"]
+
+
+class MaximumOut(Out):
+    exercise: str
+    kg: float
+
+
+class WorkRowOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    minutes: float | None
+    works: list[WorkOut]
+    loads: list[ChannelLoadOut]
+    maxima: list[MaximumOut]
+
+
+class SessionWorkOut(Out):
+    id: str
+    day: date
+    title: str
+    channels: list[ChannelNameOut]
+    classes: list[CountableOut]
+    surfaces: list[CountableOut]
+    postures: list[CountableOut]
+    exercises: list[str]
+    lifting: bool
+    rows: list[WorkRowOut]
+
+
+class WorkIn(In):
+    athlete_id: int
+    what: Annotated[str, Field(max_length=60)]
+    data: Settings | None
+    version: int | None = None
+
+
+class WorksIn(In):
+    changes: Annotated[list[WorkIn], Field(min_length=1, max_length=500)]

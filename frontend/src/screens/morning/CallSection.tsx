@@ -203,7 +203,7 @@ interface Made {
 function useCalls(place: Place, lane: Lane) {
   const queries = useQueryClient();
   const toast = useToast();
-  const { queryKey } = morningQuery(place.squad.slug, place.day);
+  const { queryKey } = morningQuery(place.squad.slug, place.day, place.get("channel"));
   const show = (call: CallItem | null) =>
     queries.setQueryData<Morning>(
       queryKey,
@@ -213,7 +213,7 @@ function useCalls(place: Place, lane: Lane) {
           lanes: before.lanes.map((one) => (one.athlete_id === lane.athlete_id ? { ...one, call } : one)),
         },
     );
-  const renew = () => queries.invalidateQueries({ queryKey });
+  const renew = () => queries.invalidateQueries({ queryKey: [place.squad.slug, "morning"] });
   const withdraw = useMutation<unknown, Problem, string>({
     mutationFn: (id) =>
       ask(

@@ -2,6 +2,7 @@ import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { Evidence, Lane, NoticeItem } from "../../api/client";
 import { evidenceQuery } from "../../api/queries";
+import { ChannelMark } from "../../charts/ChannelMark";
 import { Notch } from "../../charts/Notch";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -18,7 +19,9 @@ interface EvidencePanelProps {
 
 /** One athlete this morning: what was found, what would clear it, what each call comes to, and the figures behind it. */
 export function EvidencePanel({ place, lane, position, onNext, onBack }: EvidencePanelProps) {
-  const evidence = useQuery(evidenceQuery(place.squad.slug, place.day, lane.athlete_id));
+  const evidence = useQuery(
+    evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel")),
+  );
   const { room } = lane;
   return (
     <>
@@ -65,13 +68,14 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
           {room.plan > 0 && <>The plan for today is {say.load(room.plan)}. </>}
           {evidence.data && <WithPlan evidence={evidence.data} />}
         </p>
+        {lane.others.length > 0 && <OtherRooms lane={lane} />}
         {lane.notices.length === 0 && (
           <p className="notice" style={{ display: "block" }}>
             Nothing to notice: every limit holds, and every rating of the last 7 days is in.
           </p>
         )}
         {lane.notices.map((notice) => (
-          <NoticeLines key={notice.code + notice.sentence} notice={notice} />
+          <NoticeLines key={notice.channel + notice.code + notice.sentence} notice={notice} />
         ))}
         {evidence.isError && (
           <p className="section" role="alert">
@@ -95,6 +99,36 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
   );
 }
 
+/** Room on the other kinds of work; the one that binds is named first. */
+function OtherRooms({ lane }: { lane: Lane }) {
+  const others = [...lane.others].sort(
+    (a, b) => Number(b.code === lane.binding) - Number(a.code === lane.binding),
+  );
+  return (
+    <ul className="other-rooms">
+      {others.map((other) => {
+        const over = other.room.load !== null && other.room.plan > other.room.load + 0.5;
+        return (
+          <li key={other.code}>
+            <ChannelMark mark={other.mark} label={other.name} />
+            <span>
+              <b>{other.name}</b> {other.room.words}
+              {other.code === lane.binding && ", binds first"}
+              {other.room.plan > 0 && (
+                <small className={over ? "over" : undefined}>
+                  {" "}
+                  usual for today’s plan {say.load(other.room.plan)}
+                  {over && `, ${say.load(other.room.plan - (other.room.load ?? 0))} too much`}
+                </small>
+              )}
+            </span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
 function WithPlan({ evidence }: { evidence: Evidence }) {
   const kept = evidence.with_plan;
   if (kept.load === null) return null;
@@ -111,7 +145,10 @@ function NoticeLines({ notice }: { notice: NoticeItem }) {
     <section className="notice" aria-label={`${notice.severity}: ${notice.title}`}>
       <Notch shape={notice.shape} severity={notice.severity} size={16} />
       <div>
-        <p style={{ fontWeight: notice.severity === "act" ? 600 : 400 }}>{notice.sentence}</p>
+        <p style={{ fontWeight: notice.severity === "act" ? 600 : 400 }}>
+          {notice.channel && `${notice.channel}: `}
+          {notice.sentence}
+        </p>
         {notice.provenance && <p className="small">{notice.provenance}</p>}
         <p className="small" style={{ color: "var(--ink)" }}>
           {notice.clears}
@@ -143,7 +180,8 @@ function Behind({ evidence }: { evidence: Evidence }) {
       <section className="section">
         <h3>Limits in force</h3>
         {evidence.limits.map((limit) => (
-          <p className="limit-line" key={limit.key}>
+          <p className="limit-line" key={limit.channel + limit.key}>
+            {limit.channel && `${limit.channel}: `}
             {limit.title}
             {limit.hard ? "" : ", advisory"}:{" "}
             {limit.sentence || `rests, ${limit.silent || "nothing to judge yet"}.`}

@@ -3,9 +3,11 @@ import { scaleLinear } from "d3-scale";
 import { memo } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { spineQuery } from "../../api/queries";
+import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
 import { Notch } from "../../charts/Notch";
 import { clockTime, dayAndMonth } from "../../frame/days";
+import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { useWidth } from "../../frame/useWidth";
 import { colour } from "../../theme/tokens";
@@ -124,6 +126,10 @@ interface LaneRowProps {
 
 const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, timeZone }: LaneRowProps) {
   const over = lane.room.load !== null && lane.room.plan > lane.room.load + 0.5;
+  const bindsOver = lane.others.some(
+    (other) => other.code === lane.binding && other.room.plan > (other.room.load ?? 0) + 0.5,
+  );
+  const binds = lane.others.find((other) => other.code === lane.binding);
   const notches = lane.notices.filter(
     (notice, i) => lane.notices.findIndex((n) => n.shape === notice.shape) === i,
   );
@@ -166,7 +172,22 @@ const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, ti
         <span>
           <b>{roomText(lane)}</b> {lane.room.words}
         </span>
-        <small className={over ? "over" : undefined}>{lane.room.plan_words}</small>
+        {binds && bindsOver ? (
+          <small className="over">
+            <ChannelMark mark={binds.mark} size={11} /> {binds.name}: {say.room(binds.room.load ?? 0)} left,{" "}
+            {say.load(binds.room.plan)} planned
+          </small>
+        ) : (
+          <small className={over ? "over" : undefined}>
+            {lane.room.plan_words}
+            {binds && !over && (
+              <>
+                {" · "}
+                <ChannelMark mark={binds.mark} size={11} /> {binds.name.toLowerCase()} bind first
+              </>
+            )}
+          </small>
+        )}
       </div>
       <div className="lane-call">
         {lane.call ? (

@@ -1,8 +1,9 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import type { Lane } from "../../api/client";
+import type { Lane, Morning } from "../../api/client";
 import { morningQuery } from "../../api/queries";
+import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import { Message } from "../../frame/Message";
@@ -13,7 +14,7 @@ import { inOrder } from "./words";
 import "./morning.css";
 
 export default function MorningScreen({ place }: { place: Place }) {
-  const morning = useQuery(morningQuery(place.squad.slug, place.day));
+  const morning = useQuery(morningQuery(place.squad.slug, place.day, place.get("channel")));
   const lanes = useMemo(() => inOrder(morning.data?.lanes ?? []), [morning.data]);
   const asked = place.get("athlete");
   const chosen = lanes.find((lane) => String(lane.athlete_id) === asked);
@@ -52,6 +53,9 @@ export default function MorningScreen({ place }: { place: Place }) {
       <div className="summary">
         {morning.data ? <Summary lanes={lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
         <div className="summary-end">
+          {morning.data && morning.data.channels.length > 1 && (
+            <ChannelChoice morning={morning.data} place={place} />
+          )}
           <span>
             {longDay(place.day)}
             {place.day === place.squad.today
@@ -102,6 +106,26 @@ export default function MorningScreen({ place }: { place: Place }) {
         </div>
       )}
     </>
+  );
+}
+
+/** Which kind of work the corridors and the room are of. */
+function ChannelChoice({ morning, place }: { morning: Morning; place: Place }) {
+  const main = morning.channels[0]?.code;
+  return (
+    <fieldset className="channel-choice">
+      <legend className="visually-hidden">Corridor and room of</legend>
+      {morning.channels.map((channel) => (
+        <button
+          key={channel.code}
+          type="button"
+          aria-pressed={channel.code === morning.channel.code}
+          onClick={() => place.set({ channel: channel.code === main ? null : channel.code }, true)}
+        >
+          <ChannelMark mark={channel.mark} /> {channel.name}
+        </button>
+      ))}
+    </fieldset>
   );
 }
 

@@ -11,6 +11,8 @@ function lane(name: string, changes: Partial<Lane> = {}, room: Partial<Lane["roo
     group: "plan",
     effort: 5,
     notices: [],
+    others: [],
+    binding: null,
     call: null,
     strip: {
       week: [2400, 2559],

@@ -1,6 +1,6 @@
-import { Button, Field, Input, NativeSelect, Textarea } from "@chakra-ui/react";
+import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, type ReactNode, useState } from "react";
+import { type FormEvent, useState } from "react";
 import {
   api,
   ask,
@@ -10,6 +10,7 @@ import {
   type Problem,
   type RuleItem,
 } from "../../api/client";
+import { Labelled, Select, typedNumber } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ulid } from "../../frame/ulid";
@@ -19,6 +20,7 @@ export interface LimitStart {
   rule: string;
   /** An athlete's id, "choose" for one still to be picked, null for the squad. */
   athlete: number | "choose" | null;
+  channel?: string;
   /** The limit whose terms to begin with. */
   like?: LimitItem;
 }
@@ -38,7 +40,7 @@ const round = (value: number) => Math.round(value * 1e6) / 1e6;
 const UNITS: Record<RuleItem["unit"], string> = {
   share: "%",
   ratio: "times base load",
-  load: "effort × min",
+  load: "",
   days: "days",
   plain: "",
 };
@@ -50,6 +52,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
   const [code, setCode] = useState(start.rule);
   const rule = limits.rules.find((one) => one.code === code);
   const [value, setValue] = useState(like ? shown(rule, like.value) : "");
+  const [channel, setChannel] = useState(like?.channel ?? start.channel ?? limits.channels[0]?.code ?? "");
   const [school, setSchool] = useState<string>(like?.school ?? "ewma");
   const [hard, setHard] = useState(like?.hard ?? true);
   const [scope, setScope] = useState<NewLimit["scope"]>(
@@ -80,8 +83,8 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
       onDone();
     },
   });
-  const typed = Number(value.trim().replace(",", ".").replace("−", "-"));
-  const wrong = value.trim() === "" || Number.isNaN(typed) ? "A number, such as 15." : null;
+  const typed = typedNumber(value);
+  const wrong = Number.isNaN(typed) ? "A number, such as 15." : null;
   const [tried, setTried] = useState(false);
   const missing = {
     value: wrong,
@@ -92,12 +95,16 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
   const error = (field: keyof typeof missing | "from_day" | "school") =>
     (tried && field in missing ? missing[field as keyof typeof missing] : null) ?? save.error?.of(field);
 
+  const loadUnit = limits.channels.find((one) => one.code === channel)?.unit ?? "";
+  const unit = rule?.unit === "load" ? loadUnit : rule && UNITS[rule.unit];
+
   const submit = (event: FormEvent) => {
     event.preventDefault();
     setTried(true);
     if (Object.values(missing).some(Boolean)) return;
     save.mutate({
       id: ulid(),
+      channel,
       rule: code,
       value: rule?.unit === "share" ? round(typed / 100) : typed,
       school: rule?.has_school ? (school as NewLimit["school"]) : null,
@@ -119,6 +126,15 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
             {limits.rules.map((one) => (
               <option key={one.code} value={one.code}>
                 {one.title}
+              </option>
+            ))}
+          </Select>
+        </Labelled>
+        <Labelled label="Channel">
+          <Select label="Channel" value={channel} onChange={setChannel} disabled={Boolean(like)}>
+            {limits.channels.map((one) => (
+              <option key={one.code} value={one.code}>
+                {one.name}
               </option>
             ))}
           </Select>
@@ -155,10 +171,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
           )}
         </div>
         <div className="form-pair">
-          <Labelled
-            label={`Value${rule && UNITS[rule.unit] ? `, ${UNITS[rule.unit]}` : ""}`}
-            error={error("value")}
-          >
+          <Labelled label={unit ? `Value, ${unit}` : "Value"} error={error("value")}>
             <Input
               size="sm"
               inputMode="decimal"
@@ -220,33 +233,5 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
         )}
       </div>
     </form>
-  );
-}
-
-function Labelled({ label, error, children }: { label: string; error?: string | null; children: ReactNode }) {
-  return (
-    <Field.Root invalid={Boolean(error)}>
-      <Field.Label fontSize="13px">{label}</Field.Label>
-      {children}
-      <Field.ErrorText>{error}</Field.ErrorText>
-    </Field.Root>
-  );
-}
-
-interface SelectProps {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  children: ReactNode;
-}
-
-function Select({ label, value, onChange, children }: SelectProps) {
-  return (
-    <NativeSelect.Root size="sm">
-      <NativeSelect.Field aria-label={label} value={value} onChange={(event) => onChange(event.target.value)}>
-        {children}
-      </NativeSelect.Field>
-      <NativeSelect.Indicator />
-    </NativeSelect.Root>
   );
 }

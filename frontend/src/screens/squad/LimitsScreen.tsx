@@ -1,13 +1,15 @@
 import { Button, Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { api, ask, type LimitItem, type Problem } from "../../api/client";
+import { Fragment, useState } from "react";
+import { api, ask, type LimitItem, type Limits, type Problem } from "../../api/client";
 import { limitsQuery } from "../../api/queries";
+import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { LimitForm, type LimitStart } from "./LimitForm";
+import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
 
 export default function LimitsScreen({ place }: { place: Place }) {
@@ -24,6 +26,7 @@ export default function LimitsScreen({ place }: { place: Place }) {
   const data = limits.data;
   return (
     <>
+      <SquadTabs place={place} />
       <div className="summary">
         <h1>
           <b>Limits in force</b> on {longDay(place.day)}
@@ -46,7 +49,7 @@ export default function LimitsScreen({ place }: { place: Place }) {
               Room and corridor are drawn from limits. Set the first one for the whole squad.
             </Message>
           ) : (
-            <table className="limits-table">
+            <table className="plain-table">
               <thead>
                 <tr>
                   <th scope="col">Limit</th>
@@ -60,53 +63,58 @@ export default function LimitsScreen({ place }: { place: Place }) {
                 </tr>
               </thead>
               <tbody>
-                {data.limits.map((limit) => (
-                  <tr key={limit.id} className={limit.scope === "squad" ? undefined : "narrow"}>
-                    <td>
-                      <b style={{ fontWeight: 650 }}>{limit.title}</b>
-                      <div className="quiet">
-                        {limit.hard ? "hard" : "advisory"}
-                        {limit.school && `, ${SCHOOLS[limit.school]}`}
-                      </div>
-                    </td>
-                    <td>{limit.whom}</td>
-                    <td className="figure">{limit.said}</td>
-                    <td>
-                      {mediumDay(limit.from_day)} {limit.from_day.slice(0, 4)}
-                    </td>
-                    <td>
-                      {limit.set_by}
-                      {limit.reason && `: ${limit.reason}`}
-                      <div className="quiet">{limit.source}</div>
-                    </td>
-                    <td className="actions">
-                      {may && (
-                        <>
-                          <button
-                            type="button"
-                            className="text-button"
-                            onClick={() => setStart(startFrom(limit))}
-                          >
-                            Change
-                          </button>
-                          <br />
-                          {limit.scope === "squad" ? (
+                {data.limits.map((limit, i) => (
+                  <Fragment key={limit.id}>
+                    {limit.channel !== data.limits[i - 1]?.channel && (
+                      <ChannelHead channel={data.channels.find((one) => one.code === limit.channel)} />
+                    )}
+                    <tr className={limit.scope === "squad" ? undefined : "narrow"}>
+                      <td>
+                        <b style={{ fontWeight: 650 }}>{limit.title}</b>
+                        <div className="quiet">
+                          {limit.hard ? "hard" : "advisory"}
+                          {limit.school && `, ${SCHOOLS[limit.school]}`}
+                        </div>
+                      </td>
+                      <td>{limit.whom}</td>
+                      <td className="figure">{limit.said}</td>
+                      <td>
+                        {mediumDay(limit.from_day)} {limit.from_day.slice(0, 4)}
+                      </td>
+                      <td>
+                        {limit.set_by}
+                        {limit.reason && `: ${limit.reason}`}
+                        <div className="quiet">{limit.source}</div>
+                      </td>
+                      <td className="actions">
+                        {may && (
+                          <>
                             <button
                               type="button"
                               className="text-button"
-                              onClick={() => setStart({ ...startFrom(limit), athlete: "choose" })}
+                              onClick={() => setStart(startFrom(limit))}
                             >
-                              For one athlete
+                              Change
                             </button>
-                          ) : (
-                            <button type="button" className="text-button" onClick={() => end.mutate(limit)}>
-                              End
-                            </button>
-                          )}
-                        </>
-                      )}
-                    </td>
-                  </tr>
+                            <br />
+                            {limit.scope === "squad" ? (
+                              <button
+                                type="button"
+                                className="text-button"
+                                onClick={() => setStart({ ...startFrom(limit), athlete: "choose" })}
+                              >
+                                For one athlete
+                              </button>
+                            ) : (
+                              <button type="button" className="text-button" onClick={() => end.mutate(limit)}>
+                                End
+                              </button>
+                            )}
+                          </>
+                        )}
+                      </td>
+                    </tr>
+                  </Fragment>
                 ))}
               </tbody>
             </table>
@@ -138,6 +146,17 @@ export const SCHOOLS: Record<string, string> = {
   coupled: "rolling, coupled",
   uncoupled: "rolling, uncoupled",
 };
+
+function ChannelHead({ channel }: { channel: Limits["channels"][number] | undefined }) {
+  if (!channel) return null;
+  return (
+    <tr className="channel-head">
+      <th scope="rowgroup" colSpan={6}>
+        <ChannelMark mark={channel.mark} /> {channel.name} <span className="quiet">{channel.unit}</span>
+      </th>
+    </tr>
+  );
+}
 
 const startFrom = (limit: LimitItem): LimitStart => ({
   rule: limit.rule,

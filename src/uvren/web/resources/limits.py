@@ -10,7 +10,7 @@ from uvren.core.limits import CATALOGUE, make_rule
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
 from uvren.services import limits
 from uvren.services.permissions import Action
-from uvren.store.models import Limit, Squad
+from uvren.store.models import Channel, Limit, Squad
 from uvren.web import context, schemas
 
 blueprint = APIBlueprint("limits", __name__, url_prefix="/api/squads/<slug>/limits")
@@ -30,10 +30,13 @@ RULES = [
 ]
 
 
-def limit_out(limit: Limit, set_by: str, names: dict[int, str], squad: Squad) -> dict[str, Any]:
+def limit_out(
+    limit: Limit, set_by: str, names: dict[int, str], channels: dict[int, Channel], squad: Squad
+) -> dict[str, Any]:
     rule = make_rule(limit.rule, limit.value, limit.settings)
     return {
         "id": limit.id,
+        "channel": channels[limit.channel_id].code,
         "rule": limit.rule,
         "key": rule.key,
         "title": rule.title,
@@ -61,12 +64,14 @@ def limit_out(limit: Limit, set_by: str, names: dict[int, str], squad: Squad) ->
 def read(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
-    names = limits.athlete_names(context.db(), squad)
+    db = context.db()
+    names, channels = limits.athlete_names(db, squad), limits.channels_by_id(db, squad)
     return {
         "day": day,
         "rules": RULES,
-        "limits": [limit_out(limit, by, names, squad) for limit, by in limits.in_force_on(context.db(), squad, day)],
-        "athletes": limits.people_on(context.db(), squad, day),
+        "limits": [limit_out(limit, by, names, channels, squad) for limit, by in limits.in_force_on(db, squad, day)],
+        "channels": list(channels.values()),
+        "athletes": limits.people_on(db, squad, day),
     }
 
 
@@ -88,6 +93,7 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
         from_day=context.sane(json_data.from_day),
         source=json_data.source,
         reason=json_data.reason,
+        channel=json_data.channel,
     )
     person = context.person()
     limit = limits.set_limit(
@@ -100,7 +106,7 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
         today=context.today(squad),
     )
     db.commit()
-    return limit_out(limit, person.name, limits.athlete_names(db, squad), squad)
+    return limit_out(limit, person.name, limits.athlete_names(db, squad), limits.channels_by_id(db, squad), squad)
 
 
 @blueprint.delete("/<limit_id>")

@@ -26,6 +26,8 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
         "group": lane.group,
         "effort": lane.effort,
         "room": lane.room,
+        "others": lane.others,
+        "binding": lane.binding,
         "strip": lane.strip,
         "notices": [
             {
@@ -36,6 +38,7 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
                 "sentence": said.notice.sentence,
                 "clears": said.notice.clears,
                 "provenance": said.provenance,
+                "channel": said.channel,
             }
             for said in lane.notices
         ],
@@ -60,29 +63,30 @@ def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | No
 
 
 @blueprint.get("/morning")
-@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.input(schemas.ChannelQuery, location="query")
 @blueprint.output(schemas.MorningOut)
 @blueprint.doc(operation_id="morning", summary="Every athlete's corridor, room, notices and call on a day")
-def read_morning(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
+def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
-    found, _ = morning.read_morning(context.db(), squad, context.sane(query_data.day), context.today(squad))
+    day = context.sane(query_data.day)
+    found, _ = morning.read_morning(context.db(), squad, day, context.today(squad), channel=query_data.channel)
     return {
         "as_of": found.as_of,
         "channel": found.channel,
-        "unit": found.unit,
+        "channels": found.channels,
         "days": found.days,
         "lanes": [lane_out(lane, squad) for lane in found.lanes],
     }
 
 
 @blueprint.get("/athletes/<int:athlete_id>/evidence")
-@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.input(schemas.ChannelQuery, location="query")
 @blueprint.output(schemas.EvidenceOut)
 @blueprint.doc(operation_id="evidence", summary="One athlete's notices, figures, limits and what each call comes to")
-def read_evidence(slug: str, athlete_id: int, query_data: schemas.DayQuery) -> dict[str, Any]:
+def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
-    found = morning.read_evidence(context.db(), squad, athlete_id, day, context.today(squad))
+    found = morning.read_evidence(context.db(), squad, athlete_id, day, context.today(squad), query_data.channel)
     return {
         "lane": lane_out(found.lane, squad),
         "with_plan": found.with_plan,

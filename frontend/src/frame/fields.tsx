@@ -1,0 +1,47 @@
+import { Field, NativeSelect } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+
+/** A field with its name above and what is wrong with it below. */
+export function Labelled({
+  label,
+  error,
+  children,
+}: {
+  label: string;
+  error?: string | null;
+  children: ReactNode;
+}) {
+  return (
+    <Field.Root invalid={Boolean(error)}>
+      <Field.Label fontSize="13px">{label}</Field.Label>
+      {children}
+      <Field.ErrorText>{error}</Field.ErrorText>
+    </Field.Root>
+  );
+}
+
+interface SelectProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  children: ReactNode;
+  size?: "xs" | "sm";
+  disabled?: boolean;
+}
+
+export function Select({ label, value, onChange, children, size = "sm", disabled }: SelectProps) {
+  return (
+    <NativeSelect.Root size={size} disabled={disabled}>
+      <NativeSelect.Field aria-label={label} value={value} onChange={(event) => onChange(event.target.value)}>
+        {children}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
+  );
+}
+
+/** A number as people type it, with a point or a comma; NaN where it is none. */
+export function typedNumber(text: string): number {
+  const plain = text.trim().replace(",", ".").replace("−", "-");
+  return plain === "" ? Number.NaN : Number(plain);
+}

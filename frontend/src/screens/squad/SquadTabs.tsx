@@ -1,0 +1,22 @@
+import { NavLink } from "react-router";
+import type { Place } from "../../frame/place";
+
+const TABS = [
+  { path: "/squad/people", name: "People", needs: "read_anchors" },
+  { path: "/squad/units", name: "Units", needs: "read_squad" },
+  { path: "/squad/limits", name: "Limits", needs: "read_squad" },
+  { path: "/squad/files", name: "Files", needs: "import" },
+] as const;
+
+/** What is set up once for a squad, side by side. */
+export function SquadTabs({ place }: { place: Place }) {
+  return (
+    <nav aria-label="Squad" className="tabs">
+      {TABS.filter((tab) => place.may(tab.needs)).map((tab) => (
+        <NavLink key={tab.path} to={place.to(tab.path)}>
+          {tab.name}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}

@@ -1,0 +1,30 @@
+"""Files into the club's records: looked at, brought in whole or not at all, and taken back as a whole."""
+
+from uvren.services.imports.bringing import NotAllGood, bring_in
+from uvren.services.imports.files import (
+    Preview,
+    discard,
+    find_import,
+    imports_of,
+    preview,
+    put_down,
+    queue,
+    run,
+    standing,
+)
+from uvren.services.imports.undoing import undo
+
+__all__ = [
+    "NotAllGood",
+    "Preview",
+    "bring_in",
+    "discard",
+    "find_import",
+    "imports_of",
+    "preview",
+    "put_down",
+    "queue",
+    "run",
+    "standing",
+    "undo",
+]

@@ -1,0 +1,78 @@
+"""Who a file means: athletes by name, number or device, with a memory of what people said."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Sequence
+from datetime import date
+
+from sqlalchemy import delete, select
+from sqlalchemy.dialects.mysql import insert
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.services.errors import Invalid
+from uvren.store import queries
+from uvren.store.models import Alias, Squad
+
+
+def folded(said: str) -> str:
+    """A name without case, accents and punctuation."""
+    decomposed = unicodedata.normalize("NFKD", said.casefold())
+    letters = "".join(letter for letter in decomposed if not unicodedata.combining(letter))
+    return re.sub(r"[^\w]+", " ", letters).strip()[:120]
+
+
+class PeopleBook:
+    """The squad's people on a day and what they are called in files."""
+
+    def __init__(self, db: DbSession, squad: Squad, day: date) -> None:
+        members = queries.members(db, squad.id, day)
+        aliases = db.execute(select(Alias.said, Alias.athlete_id).where(Alias.squad_id == squad.id))
+        self.known: dict[str, int | None] = {}
+        parts: dict[str, set[int]] = {}
+        for member in members:
+            words = folded(member.name).split()
+            for said in (" ".join(words), " ".join(reversed(words)), words[-1] if words else "", str(member.number)):
+                parts.setdefault(said, set()).add(member.athlete_id)
+        # A name that two people share tells nobody apart.
+        self.known |= {said: next(iter(found)) for said, found in parts.items() if len(found) == 1 and said}
+        self.known |= dict(aliases.all())
+
+    def find(self, said: str) -> tuple[bool, int | None]:
+        """(whether it is known who is meant, the athlete or None for someone to leave out)."""
+        key = folded(said)
+        if key in self.known:
+            return True, self.known[key]
+        stripped = re.sub(r"^(no|nr|player|athlete)\s+|^0+", "", key)
+        return (True, self.known[stripped]) if stripped in self.known else (False, None)
+
+    def in_file_name(self, name: str) -> int | None:
+        """The one athlete that the name of a file names."""
+        stem = name.rsplit(".", maxsplit=1)[0]
+        words = [word for word in re.split(r"[\s_\-.,]+", stem) if word]
+        found = {who for word in words if not word.isdigit() for there, who in [self.find(word)] if there and who}
+        if not found:
+            # Numbers in a name may be dates: only a short one can be a shirt.
+            found = {who for word in words if word.isdigit() and len(word) < 3 for _, who in [self.find(word)] if who}
+        return found.pop() if len(found) == 1 else None
+
+
+def remember(db: DbSession, squad: Squad, said: dict[str, int | None]) -> None:
+    """Keep who is meant by what; None is someone to leave out. Raises Invalid for somebody of another squad."""
+    known = queries.members_ever(db, squad.id)
+    rows: list[dict[str, object]] = []
+    for name, athlete in said.items():
+        if athlete is not None and athlete not in known:
+            raise Invalid("Choose an athlete of this squad.", field="athletes")
+        if folded(name):
+            rows.append({"squad_id": squad.id, "said": folded(name), "athlete_id": athlete})
+    if rows:
+        statement = insert(Alias).values(rows)
+        db.execute(statement.on_duplicate_key_update(athlete_id=statement.inserted.athlete_id))
+
+
+def forget(db: DbSession, squad: Squad, said: Sequence[str]) -> None:
+    """Take names out of the memory."""
+    names = [folded(name) for name in said]
+    db.execute(delete(Alias).where(Alias.squad_id == squad.id, Alias.said.in_(names)))

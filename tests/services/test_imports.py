@@ -1,0 +1,355 @@
+"""Files from devices and forms come in whole or not at all, are told row by row, and can be taken back."""
+
+import io
+from dataclasses import replace
+from datetime import UTC, datetime, time, timedelta
+
+import numpy as np
+import pytest
+from sqlalchemy import func, select
+
+from tests.conftest import NOW, TODAY
+from uvren.services import imports, mappings
+from uvren.services.anchors import NewAnchor, set_anchor
+from uvren.services.channels import Draft, save_channel
+from uvren.services.errors import Invalid, Stale
+from uvren.services.mappings import Spec
+from uvren.services.people import remember
+from uvren.services.recordings import choose_recording, samples_of
+from uvren.simulate import devices
+from uvren.store.models import (
+    AnchorKind,
+    Channel,
+    DailyLoad,
+    Entry,
+    FileImport,
+    ImportState,
+    Recording,
+    RecordingKind,
+    Session,
+    SessionKind,
+)
+
+YESTERDAY = TODAY - timedelta(days=1)
+STARTS = datetime.combine(YESTERDAY, time(11), UTC)
+RANDOM = 7
+
+
+@pytest.fixture
+def folder(tmp_path):
+    return tmp_path / "uploads"
+
+
+@pytest.fixture
+def bring(db, squad, folder):
+    """Put a file down, look at it, bring it in; returns the import."""
+
+    def go(content, name="file.csv", change=None, **more):
+        data = content if isinstance(content, bytes) else content.encode()
+        put = imports.put_down(db, squad.squad, folder, name, io.BytesIO(data), by=squad.staff.id, now=NOW)
+        if put.state is not ImportState.LOOKED_AT:
+            return put
+        spec = imports.preview(db, squad.squad, folder / put.id, name).spec
+        spec = replace(spec, **more) if change is None else change(spec)
+        imports.queue(db, squad.squad, put.id, spec)
+        return imports.run(db, put.id, folder, now=NOW, today=TODAY)
+
+    return go
+
+
+def movement(minutes=20, starts=STARTS, seed=RANDOM):
+    return devices.move(starts, minutes, 6, np.random.default_rng(seed))
+
+
+def strap(name="B", **more):
+    made = devices.strap_file(movement(), "Europe/Oslo", np.random.default_rng(1), **more)
+    return made.replace("S-1000", name)
+
+
+def recordings(db):
+    return list(db.scalars(select(Recording).order_by(Recording.athlete_id, Recording.kind, Recording.id)))
+
+
+def as_athlete(spec, column):
+    columns = tuple(replace(use, role="athlete") if use.name == column else use for use in spec.columns)
+    return replace(spec, columns=columns)
+
+
+def strap_spec(spec):
+    return as_athlete(spec, "Strap")
+
+
+def test_the_columns_of_a_strap_are_guessed(db, squad, folder):
+    put = imports.put_down(db, squad.squad, folder, "B.csv", io.BytesIO(strap().encode()), by=None, now=NOW)
+    spec = imports.preview(db, squad.squad, folder / put.id, "B.csv").spec
+    roles = {use.name: use.role for use in spec.columns}
+    assert roles["Local time"] == "time"
+    assert roles["Pulse (bpm)"] == "heart_rate"
+    assert (spec.writing, spec.zone) == ("day_first", "Europe/Oslo")
+
+
+def test_a_straps_file_becomes_a_recording_of_its_session_and_says_what_was_dropped(db, squad, bring):
+    done = bring(strap(), change=strap_spec)
+    assert done.state is ImportState.DONE, done.report
+    (kept,) = recordings(db)
+    assert (kept.athlete_id, kept.session_id) == (squad.athletes[1], squad.on(YESTERDAY).id)
+    assert kept.starts_at == STARTS
+    assert 0 < kept.dropped < 20
+    assert kept.coverage > 0.98
+    (told,) = done.report["recordings"]
+    assert told["dropped"] == kept.dropped
+    mean = samples_of(db, [kept.id])[kept.id].value.mean()
+    assert mean == pytest.approx(movement().heart_rate.mean(), abs=1)
+
+
+def test_pods_of_a_whole_squad_come_in_from_one_file_and_give_the_true_distances(db, squad, bring):
+    truth = {name: movement(seed=i) for i, name in enumerate("ABCD")}
+    done = bring(devices.pod_file(truth, np.random.default_rng(2)))
+    assert done.state is ImportState.DONE, done.report
+    kept = recordings(db)
+    assert [one.athlete_id for one in kept] == squad.athletes
+    for one, true in zip(kept, truth.values(), strict=True):
+        samples = samples_of(db, [one.id])[one.id]
+        assert float(samples.value @ samples.held) == pytest.approx(true.distance, rel=0.01)
+
+
+def test_shoe_pods_need_the_day_and_the_beginning_and_give_the_true_sides(db, squad, bring):
+    true = movement()
+    content = devices.shoe_file(true, np.random.default_rng(3))
+    with pytest.raises(Invalid, match="when it began"):
+        bring(content, "C.txt")
+    local = STARTS.astimezone(mappings.ZoneInfo("Europe/Oslo"))
+    done = bring(content, "C.txt", day=local.date(), begins=local.time())
+    assert done.state is ImportState.DONE, done.report
+    (kept,) = recordings(db)
+    assert kept.athlete_id == squad.athletes[2]
+    assert kept.starts_at - STARTS < timedelta(seconds=60)
+    right = np.array(kept.summary["right"], dtype=bool)
+    assert right.sum() == true.impact_right.sum()
+    assert np.mean(kept.summary["g"]) == pytest.approx(true.impact_g.mean(), rel=0.02)
+
+
+def test_a_clock_that_is_off_is_put_right(db, squad, bring):
+    bring(strap(clock_off=90), change=lambda spec: replace(strap_spec(spec), offset_seconds=-90.0))
+    assert recordings(db)[0].starts_at == STARTS
+
+
+def test_the_same_file_twice_is_recognised_by_its_content(db, squad, bring):
+    first = bring(strap(), change=strap_spec)
+    again = bring(strap(), "another name.csv", change=strap_spec)
+    assert again.id == first.id
+    assert len(recordings(db)) == 1
+
+
+def test_an_import_is_taken_back_as_a_whole_and_can_come_in_again(db, squad, bring):
+    entries = db.scalar(select(func.count()).select_from(Entry))
+    done = bring(strap(), change=strap_spec)
+    imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    assert recordings(db) == []
+    assert db.scalar(select(func.count()).select_from(Entry)) == entries
+    with pytest.raises(Stale):
+        imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    assert bring(strap(), change=strap_spec).state is ImportState.DONE
+
+
+def test_two_devices_on_one_athlete_ask_which_counts(db, squad, bring):
+    bring(strap(), change=strap_spec)
+    second = bring(strap(clock_off=4), change=strap_spec)
+    assert second.report["overlaps"] == 1
+    one, two = recordings(db)
+    assert (one.counts, two.counts) == (True, False)
+    choose_recording(db, squad.squad, two.id)
+    assert (one.counts, two.counts) == (False, True)
+
+
+def test_unknown_athletes_keep_a_file_out_until_someone_says_who_they_are(db, squad, folder, bring):
+    failed = bring(strap("Strap 77"), change=strap_spec)
+    assert failed.state is ImportState.FAILED
+    assert failed.report["unknown"] == ["Strap 77"]
+    assert recordings(db) == []
+    remember(db, squad.squad, {"strap 77": squad.athletes[3]})
+    # The file is still here: it does not have to be given again.
+    imports.queue(db, squad.squad, failed.id, Spec.from_json(failed.spec))
+    done = imports.run(db, failed.id, folder, now=NOW, today=TODAY)
+    assert done.state is ImportState.DONE
+    assert [one.athlete_id for one in recordings(db)] == [squad.athletes[3]]
+
+
+def test_someone_who_is_none_of_the_squad_is_left_out(db, squad, bring):
+    remember(db, squad.squad, {"guest": None})
+    truth = {"A": movement(), "Guest": movement(seed=9)}
+    done = bring(devices.pod_file(truth, np.random.default_rng(2)))
+    assert done.state is ImportState.DONE
+    assert done.report["left_out"] == ["Guest"]
+    assert len(recordings(db)) == 1
+
+
+def test_a_session_that_does_not_exist_is_offered_and_made_on_request(db, squad, bring):
+    sunday = next(TODAY - timedelta(days=i) for i in range(1, 8) if (TODAY - timedelta(days=i)).weekday() == 6)
+    content = devices.pod_file({"A": movement(starts=datetime.combine(sunday, time(9), UTC))}, np.random.default_rng(2))
+    failed = bring(content)
+    assert failed.state is ImportState.FAILED
+    assert len(failed.report["unplaced"]) == 1
+    done = bring(content + "\n", make_sessions=True)
+    assert done.state is ImportState.DONE, done.report
+    session = db.scalars(select(Session).where(Session.day == sunday)).one()
+    assert session.planned_minutes == 20
+    imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    assert db.scalars(select(Session).where(Session.day == sunday)).all() == []
+
+
+FORM = "Name;Date;Minutes;RPE;Comment\n"
+
+
+def form(*rows):
+    return FORM + "\n".join(rows) + "\n"
+
+
+def day(back):
+    return (TODAY - timedelta(days=back)).strftime("%d.%m.%Y")
+
+
+def test_ratings_from_a_form_stand_in_the_entries_and_their_loads_follow(db, squad, bring):
+    done = bring(form(f"A;{day(1)};55;7,5;tired", f"B;{day(1)};60;4;"))
+    assert done.state is ImportState.DONE, done.report
+    entry = squad.entry(db, squad.athletes[0], YESTERDAY)
+    assert (entry.minutes, entry.effort, entry.words) == (55, 7.5, "tired")
+    assert squad.daily(db, squad.athletes[0], YESTERDAY).load == 412.5
+
+
+def test_taking_ratings_back_puts_the_old_ones_in_their_place(db, squad, bring):
+    done = bring(form(f"A;{day(1)};55;7,5;tired"))
+    imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    entry = squad.entry(db, squad.athletes[0], YESTERDAY)
+    assert (entry.minutes, entry.effort, entry.words) == (60, 5, None)
+    assert squad.daily(db, squad.athletes[0], YESTERDAY).load == 300
+
+
+BAD = (f"A;{day(1)};55;7;", f"B;{day(1)};sixty;4;", f"C;{day(1)};60;14;", f"D;31.02.2026;60;5;")  # noqa: F541
+
+
+def test_a_file_with_bad_rows_stays_out_and_every_one_of_them_is_told(db, squad, bring):
+    failed = bring(form(*BAD))
+    assert failed.state is ImportState.FAILED
+    told = {(problem["row"], problem["column"]) for problem in failed.report["problems"]}
+    assert told == {(3, "Minutes"), (4, "RPE"), (5, "Date")}
+    assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 5
+
+
+def test_the_good_rows_come_in_when_the_user_says_so(db, squad, bring):
+    done = bring(form(*BAD), good_rows=True)
+    assert done.state is ImportState.DONE
+    assert done.report["entries"] == 1
+    assert done.report["problem_count"] == 3
+    assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 7
+
+
+def test_a_row_that_stands_twice_is_refused_rather_than_guessed(db, squad, bring):
+    failed = bring(form(f"A;{day(1)};55;7;", f"A;{day(1)};60;8;"))
+    assert "Rows 2 and 3" in failed.report["wrong"]
+
+
+def test_loads_of_a_channel_come_from_a_column_of_its_name(db, squad, bring):
+    draft = Draft("Sprints", "sprints", "position", {"measure": "sprints", "speed": 7.0}, [SessionKind.COURT],
+                  ["thigh"], "fork", TODAY - timedelta(days=50), "new")  # fmt: skip
+    save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    done = bring(f"name,date,sprints\nA,{YESTERDAY},14\nB,{YESTERDAY},9\n")
+    assert done.state is ImportState.DONE, done.report
+    channel = db.scalar(select(Channel.id).where(Channel.code == "sprints"))
+    loads = {
+        row.athlete_id: row.load
+        for row in db.scalars(select(DailyLoad).where(DailyLoad.channel_id == channel, DailyLoad.day == YESTERDAY))
+    }
+    assert loads[squad.athletes[0]] == 14
+    # Others in the same session are unknown, not 0.
+    assert loads[squad.athletes[2]] is None
+
+
+def test_heart_rate_becomes_load_by_the_anchors_of_that_day(db, squad, bring):
+    draft = Draft("Impulse", "impulse", "heart_rate", {"method": "edwards"}, [SessionKind.COURT], [], "wave",
+                  TODAY - timedelta(days=50), "new")  # fmt: skip
+    channel = save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+
+    def load():
+        return db.scalar(
+            select(DailyLoad.load).where(
+                DailyLoad.channel_id == channel.id,
+                DailyLoad.athlete_id == squad.athletes[1],
+                DailyLoad.day == YESTERDAY,
+            )
+        )
+
+    bring(strap(), change=strap_spec)
+    assert load() is None
+    for value, since in ((195.0, 30), (180.0, 0)):
+        anchor = NewAnchor(squad.athletes[1], AnchorKind.HR_MAX, value, None, TODAY - timedelta(days=since))
+        set_anchor(db, squad.squad, anchor, by=None, now=NOW, today=TODAY)
+    true = movement().heart_rate
+    minutes = [((true >= 195 * a) & (true < 195 * b)).sum() / 60 for a, b in
+               ((0.5, 0.6), (0.6, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 2))]  # fmt: skip
+    assert load() == pytest.approx(np.dot(minutes, [1, 2, 3, 4, 5]), rel=0.05)
+
+
+def test_a_saved_mapping_reads_every_file_like_it_by_itself(db, squad, folder, bring):
+    put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(strap().encode()), by=None, now=NOW)
+    look = imports.preview(db, squad.squad, folder / put.id, "x.csv")
+    mappings.save_mapping(db, squad.squad, "Straps", look.look.columns, strap_spec(look.spec), by=None, now=NOW)
+    again = imports.preview(db, squad.squad, folder / put.id, "x.csv")
+    assert again.mapping == "Straps"
+    assert [(said, known) for said, _, known in again.people] == [("B", True)]
+    assert bring(strap()).state is ImportState.DONE
+
+
+@pytest.mark.parametrize(("rate", "kept"), [("0", False), ("300", False), ("inf", None), ("120", True)])
+def test_impossible_heart_rates_are_dropped_and_infinity_is_told(db, squad, bring, rate, kept):
+    rows = [f"A,{(STARTS + timedelta(seconds=i)).isoformat()},{rate if i == 5 else 120}" for i in range(60)]
+    done = bring("who,time,hr\n" + "\n".join(rows) + "\n")
+    if kept is None:
+        assert done.state is ImportState.FAILED
+        assert done.report["problems"][0]["why"] == "It is not a finite number."
+    else:
+        (one,) = recordings(db)
+        assert (one.dropped, one.samples) == ((0, 60) if kept else (1, 59))
+
+
+def test_times_that_repeat_or_run_back_are_put_in_order(db, squad, bring):
+    seconds = [*range(60), 30, 31, *range(90, 60, -1)]
+    rows = [f"A,{(STARTS + timedelta(seconds=i)).isoformat()},{100 + i % 40}" for i in seconds]
+    done = bring("who,time,hr\n" + "\n".join(rows) + "\n")
+    assert done.state is ImportState.DONE, done.report
+    (one,) = recordings(db)
+    samples = samples_of(db, [one.id])[one.id]
+    assert samples.t.size == 90
+    assert (np.diff(samples.t) > 0).all()
+
+
+def test_a_file_of_more_than_one_session_is_cut_at_its_pauses(db, squad, bring):
+    before = STARTS - timedelta(days=1)
+    rows = [f"A,{(start + timedelta(seconds=i)).isoformat()},{120}" for start in (before, STARTS) for i in range(300)]
+    done = bring("who,time,hr\n" + "\n".join(rows) + "\n")
+    assert done.state is ImportState.DONE, done.report
+    assert {one.session_id for one in recordings(db)} == {squad.on(YESTERDAY).id, squad.on(before.date()).id}
+
+
+def test_an_empty_file_and_a_picture_are_refused_in_a_sentence(db, squad, folder, bring):
+    with pytest.raises(Invalid, match="empty"):
+        bring(b"")
+    with pytest.raises(Invalid, match="neither text"):
+        bring(b"\x89PNG\r\n\x1a\n" + bytes(200))
+    assert db.scalar(select(func.count()).select_from(Recording)) == 0
+
+
+def test_an_upload_that_grows_too_large_is_cut_off_and_nothing_of_it_is_kept(db, squad, folder, monkeypatch):
+    monkeypatch.setattr("uvren.services.imports.files.MOST_BYTES", 1000)
+    with pytest.raises(Invalid, match="too large"):
+        imports.put_down(db, squad.squad, folder, "big.csv", io.BytesIO(b"x" * 5000), by=None, now=NOW)
+    assert list(folder.iterdir()) == []
+    assert db.scalar(select(func.count()).select_from(FileImport)) == 0
+
+
+def test_the_faulty_straps_hole_shows_in_its_coverage(db, squad, bring):
+    bring(strap(faulty=True), change=strap_spec)
+    (one,) = recordings(db)
+    assert one.kind is RecordingKind.HEART_RATE
+    assert one.coverage < 0.6
+    assert one.dropped > 500
