@@ -1,4 +1,4 @@
-"""Runs the database and the web processes together, for one machine."""
+"""Runs the database, the web processes and the worker together, for one machine."""
 
 from __future__ import annotations
 
@@ -37,6 +37,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, _stop)
     web: subprocess.Popen[bytes] | None = None
+    worker: subprocess.Popen[bytes] | None = None
     try:
         url = given or (server.start() if server else "")
         environment = {
@@ -44,10 +45,14 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
             "UVREN_DATABASE_URL": url,
             "UVREN_SECRET_KEY": os.environ.get("UVREN_SECRET_KEY") or _secret(var),
             "UVREN_STARTED": f"{time.time():.3f}",
+            "UVREN_UPLOADS": os.environ.get("UVREN_UPLOADS") or str(var / "uploads"),
         }
         # The web processes take a while to load; meanwhile the tables are brought up to date.
         web = subprocess.Popen(_gunicorn(port, workers), env=environment, preexec_fn=end_with_parent)
         sign_ins = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
+        worker = subprocess.Popen(
+            [sys.executable, "-m", "uvren.background"], env=environment, preexec_fn=end_with_parent
+        )
         _await_web(web, port)
         say(f"\nUvren is at http://{HOST}:{port}")
         for line in sign_ins:
@@ -60,9 +65,10 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
     except ServerError as error:
         raise Trouble(str(error)) from error
     finally:
-        if web is not None and web.poll() is None:
-            web.terminate()
-            web.wait(timeout=30)
+        for process in (worker, web):
+            if process is not None and process.poll() is None:
+                process.terminate()
+                process.wait(timeout=30)
         if server is not None:
             server.stop()
 

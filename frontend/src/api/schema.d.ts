@@ -210,6 +210,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest files, what came of them, and the mappings that are kept */
+        get: operations["files"];
+        put?: never;
+        /** Send a file; the same content sent twice is recognised */
+        post: operations["putDownFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/files/mappings/{mapping_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a mapping; what came in by it stays */
+        delete: operations["removeMapping"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/files/{import_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one file stands, and its report */
+        get: operations["file"];
+        put?: never;
+        post?: never;
+        /** Put away a file that is not in */
+        delete: operations["discardFile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/files/{import_id}/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a file brought in with a mapping, and keep the mapping */
+        post: operations["bringFileIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/files/{import_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a file begins and how it would be read; nothing comes in */
+        post: operations["previewFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/files/{import_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a whole file back */
+        post: operations["undoImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/limits": {
         parameters: {
             query?: never;
@@ -296,6 +400,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/recordings/{recording_id}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let this recording count instead of another at the same time */
+        post: operations["countRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/latest": {
         parameters: {
             query?: never;
@@ -345,6 +466,57 @@ export interface paths {
         head?: never;
         /** Write minutes, effort and words, all or nothing */
         patch: operations["recordEntries"];
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was recorded in a session, and what it comes to */
+        get: operations["recordings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/segments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set when each part of a session began and how long it was */
+        put: operations["setSegments"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/traces/{athlete_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One athlete's heart rate, speed and impacts over the session */
+        get: operations["traces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/squads/{slug}/sessions/{session_id}/work": {
@@ -511,6 +683,131 @@ export interface components {
             /** Position */
             position: string;
         };
+        /** BringIn */
+        BringIn: {
+            /**
+             * Save As
+             * @default
+             */
+            save_as?: string;
+            spec: components["schemas"]["BringIn.SpecIn"];
+        };
+        /** ColumnUseIn */
+        "BringIn.ColumnUseIn": {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * FileKind
+         * @description Samples over time, or one row for each athlete and session.
+         * @enum {string}
+         */
+        "BringIn.FileKind": "samples" | "sessions";
+        /**
+         * Format
+         * @enum {string}
+         */
+        "BringIn.Format": "text" | "xlsx" | "parquet" | "json_lines" | "gpx";
+        /** LayoutIn */
+        "BringIn.LayoutIn": {
+            /**
+             * Decimal
+             * @default .
+             */
+            decimal?: string;
+            /**
+             * Encoding
+             * @default utf-8
+             */
+            encoding?: string;
+            format: components["schemas"]["BringIn.Format"];
+            /**
+             * Head Row
+             * @default 0
+             */
+            head_row?: number;
+            /**
+             * Head Rows
+             * @default 1
+             */
+            head_rows?: number;
+            /**
+             * Separator
+             * @default ,
+             */
+            separator?: string;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+        };
+        /**
+         * SpecIn
+         * @description How a file is read; times and dates as text.
+         */
+        "BringIn.SpecIn": {
+            /**
+             * Athlete
+             * @default null
+             */
+            athlete?: number | null;
+            /**
+             * Begins
+             * @default null
+             */
+            begins?: string | null;
+            /** Columns */
+            columns: components["schemas"]["BringIn.ColumnUseIn"][];
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /**
+             * Good Rows
+             * @default false
+             */
+            good_rows?: boolean;
+            kind: components["schemas"]["BringIn.FileKind"];
+            /** @default null */
+            layout?: components["schemas"]["BringIn.LayoutIn"] | null;
+            /**
+             * Make Sessions
+             * @default false
+             */
+            make_sessions?: boolean;
+            /**
+             * Offset Seconds
+             * @default 0
+             */
+            offset_seconds?: number;
+            /** @default null */
+            writing?: components["schemas"]["BringIn.Writing"] | null;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+        };
+        /**
+         * Writing
+         * @description How a column writes its moments.
+         * @enum {string}
+         */
+        "BringIn.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days";
         /** CallIn */
         CallIn: {
             /** Athlete Id */
@@ -997,6 +1294,241 @@ export interface components {
             /** Week */
             week: (number | null)[];
         };
+        /** FilePreviewOut */
+        FilePreviewOut: {
+            /** Columns */
+            columns: string[];
+            /** Dropped */
+            dropped: number;
+            /** File Name */
+            file_name: string;
+            /** Id */
+            id: string;
+            /** Mapping */
+            mapping: string;
+            /** Notes */
+            notes: string[];
+            /** People */
+            people: components["schemas"]["FilePreviewOut.FilePersonOut"][];
+            /** Problems */
+            problems: components["schemas"]["FilePreviewOut.ProblemOut"][];
+            /** Roles */
+            roles: string[];
+            /** Rows */
+            rows: string[][];
+            /** Rows Read */
+            rows_read: number;
+            /** Sessions */
+            sessions: string[];
+            /** Sheets */
+            sheets: string[];
+            /** Size */
+            size: number;
+            spec: components["schemas"]["FilePreviewOut.SpecOut"];
+            /** Units */
+            units: {
+                [key: string]: string[];
+            };
+            /** Unplaced */
+            unplaced: string[];
+            /** Writings */
+            writings: components["schemas"]["FilePreviewOut.Writing"][];
+            /** Wrong */
+            wrong: string;
+        };
+        /** ColumnUseIn */
+        "FilePreviewOut.ColumnUseIn": {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * FileKind
+         * @description Samples over time, or one row for each athlete and session.
+         * @enum {string}
+         */
+        "FilePreviewOut.FileKind": "samples" | "sessions";
+        /** FilePersonOut */
+        "FilePreviewOut.FilePersonOut": {
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** Known */
+            known: boolean;
+            /** Said */
+            said: string;
+        };
+        /**
+         * Format
+         * @enum {string}
+         */
+        "FilePreviewOut.Format": "text" | "xlsx" | "parquet" | "json_lines" | "gpx";
+        /** LayoutIn */
+        "FilePreviewOut.LayoutIn": {
+            /**
+             * Decimal
+             * @default .
+             */
+            decimal?: string;
+            /**
+             * Encoding
+             * @default utf-8
+             */
+            encoding?: string;
+            format: components["schemas"]["FilePreviewOut.Format"];
+            /**
+             * Head Row
+             * @default 0
+             */
+            head_row?: number;
+            /**
+             * Head Rows
+             * @default 1
+             */
+            head_rows?: number;
+            /**
+             * Separator
+             * @default ,
+             */
+            separator?: string;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+        };
+        /** ProblemOut */
+        "FilePreviewOut.ProblemOut": {
+            /** Column */
+            column: string;
+            /** Row */
+            row: number | null;
+            /** Said */
+            said: string;
+            /** Why */
+            why: string;
+        };
+        /** SpecOut */
+        "FilePreviewOut.SpecOut": {
+            /**
+             * Athlete
+             * @default null
+             */
+            athlete?: number | null;
+            /**
+             * Begins
+             * @default null
+             */
+            begins?: string | null;
+            /** Columns */
+            columns: components["schemas"]["FilePreviewOut.ColumnUseIn"][];
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /**
+             * Good Rows
+             * @default false
+             */
+            good_rows?: boolean;
+            kind: components["schemas"]["FilePreviewOut.FileKind"];
+            /** @default null */
+            layout?: components["schemas"]["FilePreviewOut.LayoutIn"] | null;
+            /**
+             * Make Sessions
+             * @default false
+             */
+            make_sessions?: boolean;
+            /**
+             * Offset Seconds
+             * @default 0
+             */
+            offset_seconds?: number;
+            /** @default null */
+            writing?: components["schemas"]["FilePreviewOut.Writing"] | null;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+        };
+        /**
+         * Writing
+         * @description How a column writes its moments.
+         * @enum {string}
+         */
+        "FilePreviewOut.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days";
+        /** FilesOut */
+        FilesOut: {
+            /** Imports */
+            imports: components["schemas"]["FilesOut.ImportOut"][];
+            /** Mappings */
+            mappings: components["schemas"]["FilesOut.MappingOut"][];
+        };
+        /** ImportOut */
+        "FilesOut.ImportOut": {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Created By */
+            created_by: string;
+            /** File Name */
+            file_name: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Id */
+            id: string;
+            /** Report */
+            report: {
+                [key: string]: unknown;
+            };
+            /** Share */
+            share: number;
+            /** Size */
+            size: number;
+            state: components["schemas"]["FilesOut.ImportState"];
+            /** Step */
+            step: string;
+            /** Undone At */
+            undone_at: string | null;
+        };
+        /**
+         * ImportState
+         * @description Where a file stands on its way in.
+         * @enum {string}
+         */
+        "FilesOut.ImportState": "looked_at" | "waiting" | "running" | "done" | "failed" | "undone";
+        /** MappingOut */
+        "FilesOut.MappingOut": {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Set By */
+            set_by: string;
+            /** Spec */
+            spec: {
+                [key: string]: unknown;
+            };
+        };
         /** GridOut */
         GridOut: {
             /**
@@ -1094,6 +1626,41 @@ export interface components {
          * @enum {string}
          */
         "GridOut.Venue": "home" | "away";
+        /** ImportOut */
+        ImportOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Created By */
+            created_by: string;
+            /** File Name */
+            file_name: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Id */
+            id: string;
+            /** Report */
+            report: {
+                [key: string]: unknown;
+            };
+            /** Share */
+            share: number;
+            /** Size */
+            size: number;
+            state: components["schemas"]["ImportOut.ImportState"];
+            /** Step */
+            step: string;
+            /** Undone At */
+            undone_at: string | null;
+        };
+        /**
+         * ImportState
+         * @description Where a file stands on its way in.
+         * @enum {string}
+         */
+        "ImportOut.ImportState": "looked_at" | "waiting" | "running" | "done" | "failed" | "undone";
         /** LimitIn */
         LimitIn: {
             /**
@@ -1525,6 +2092,139 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** PreviewFileIn */
+        PreviewFileIn: {
+            /**
+             * People
+             * @default []
+             */
+            people?: components["schemas"]["PreviewFileIn.AliasIn"][];
+            /** @default null */
+            spec?: components["schemas"]["PreviewFileIn.SpecIn"] | null;
+        };
+        /** AliasIn */
+        "PreviewFileIn.AliasIn": {
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** Said */
+            said: string;
+        };
+        /** ColumnUseIn */
+        "PreviewFileIn.ColumnUseIn": {
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * FileKind
+         * @description Samples over time, or one row for each athlete and session.
+         * @enum {string}
+         */
+        "PreviewFileIn.FileKind": "samples" | "sessions";
+        /**
+         * Format
+         * @enum {string}
+         */
+        "PreviewFileIn.Format": "text" | "xlsx" | "parquet" | "json_lines" | "gpx";
+        /** LayoutIn */
+        "PreviewFileIn.LayoutIn": {
+            /**
+             * Decimal
+             * @default .
+             */
+            decimal?: string;
+            /**
+             * Encoding
+             * @default utf-8
+             */
+            encoding?: string;
+            format: components["schemas"]["PreviewFileIn.Format"];
+            /**
+             * Head Row
+             * @default 0
+             */
+            head_row?: number;
+            /**
+             * Head Rows
+             * @default 1
+             */
+            head_rows?: number;
+            /**
+             * Separator
+             * @default ,
+             */
+            separator?: string;
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+        };
+        /**
+         * SpecIn
+         * @description How a file is read; times and dates as text.
+         */
+        "PreviewFileIn.SpecIn": {
+            /**
+             * Athlete
+             * @default null
+             */
+            athlete?: number | null;
+            /**
+             * Begins
+             * @default null
+             */
+            begins?: string | null;
+            /** Columns */
+            columns: components["schemas"]["PreviewFileIn.ColumnUseIn"][];
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /**
+             * Good Rows
+             * @default false
+             */
+            good_rows?: boolean;
+            kind: components["schemas"]["PreviewFileIn.FileKind"];
+            /** @default null */
+            layout?: components["schemas"]["PreviewFileIn.LayoutIn"] | null;
+            /**
+             * Make Sessions
+             * @default false
+             */
+            make_sessions?: boolean;
+            /**
+             * Offset Seconds
+             * @default 0
+             */
+            offset_seconds?: number;
+            /** @default null */
+            writing?: components["schemas"]["PreviewFileIn.Writing"] | null;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+        };
+        /**
+         * Writing
+         * @description How a column writes its moments.
+         * @enum {string}
+         */
+        "PreviewFileIn.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days";
         /** PreviewIn */
         PreviewIn: {
             /**
@@ -1618,6 +2318,127 @@ export interface components {
              * Format: date
              */
             until: string;
+        };
+        /** PutDownOut */
+        PutDownOut: {
+            /** Again */
+            again: boolean;
+            file: components["schemas"]["PutDownOut.ImportOut"];
+        };
+        /** ImportOut */
+        "PutDownOut.ImportOut": {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Created By */
+            created_by: string;
+            /** File Name */
+            file_name: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Id */
+            id: string;
+            /** Report */
+            report: {
+                [key: string]: unknown;
+            };
+            /** Share */
+            share: number;
+            /** Size */
+            size: number;
+            state: components["schemas"]["PutDownOut.ImportState"];
+            /** Step */
+            step: string;
+            /** Undone At */
+            undone_at: string | null;
+        };
+        /**
+         * ImportState
+         * @description Where a file stands on its way in.
+         * @enum {string}
+         */
+        "PutDownOut.ImportState": "looked_at" | "waiting" | "running" | "done" | "failed" | "undone";
+        /** RecordingsOut */
+        RecordingsOut: {
+            /** Recordings */
+            recordings: components["schemas"]["RecordingsOut.RecordingOut"][];
+            /** Segments */
+            segments: components["schemas"]["RecordingsOut.SegmentSpanOut"][];
+            /** Session Id */
+            session_id: string;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+        };
+        /**
+         * RecordingKind
+         * @description What a recording holds.
+         * @enum {string}
+         */
+        "RecordingsOut.RecordingKind": "heart_rate" | "position" | "impacts";
+        /** RecordingOut */
+        "RecordingsOut.RecordingOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Counts */
+            counts: boolean;
+            /** Coverage */
+            coverage: number | null;
+            /** Device */
+            device: string;
+            /** Dropped */
+            dropped: number;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["RecordingsOut.RecordingKind"];
+            /** Metrics */
+            metrics: {
+                [key: string]: unknown;
+            };
+            /** Offset Seconds */
+            offset_seconds: number;
+            /** Samples */
+            samples: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+        };
+        /** SegmentSpanOut */
+        "RecordingsOut.SegmentSpanOut": {
+            /** Begins */
+            begins: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number;
+            /** Weight */
+            weight: number;
+        };
+        /** SegmentsIn */
+        SegmentsIn: {
+            /** Segments */
+            segments: components["schemas"]["SegmentsIn.SegmentSpanIn"][];
+        };
+        /** SegmentSpanIn */
+        "SegmentsIn.SegmentSpanIn": {
+            /** Begins */
+            begins: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
         };
         /** SessionWorkOut */
         SessionWorkOut: {
@@ -1781,6 +2602,48 @@ export interface components {
          * @enum {string}
          */
         "SpineOut.Venue": "home" | "away";
+        /** TracesOut */
+        TracesOut: {
+            /** Athlete Id */
+            athlete_id: number;
+            heart_rate: components["schemas"]["TracesOut.TraceOut"] | null;
+            impacts: components["schemas"]["TracesOut.ImpactTraceOut"] | null;
+            /** Segments */
+            segments: components["schemas"]["TracesOut.SegmentMetricsOut"][];
+            speed: components["schemas"]["TracesOut.TraceOut"] | null;
+        };
+        /** ImpactTraceOut */
+        "TracesOut.ImpactTraceOut": {
+            /** G */
+            g: number[];
+            /** Right */
+            right: boolean[];
+            /** T */
+            t: number[];
+        };
+        /** SegmentMetricsOut */
+        "TracesOut.SegmentMetricsOut": {
+            /** Metrics */
+            metrics: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+        };
+        /**
+         * TraceOut
+         * @description Seconds from the start of the session, with the least, mean and greatest value of each step.
+         */
+        "TracesOut.TraceOut": {
+            /** High */
+            high: (number | null)[];
+            /** Low */
+            low: (number | null)[];
+            /** Mean */
+            mean: (number | null)[];
+            /** T */
+            t: number[];
+        };
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -2248,6 +3111,214 @@ export interface operations {
             };
         };
     };
+    files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilesOut"];
+                };
+            };
+        };
+    };
+    putDownFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutDownOut"];
+                };
+            };
+        };
+    };
+    removeMapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                mapping_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    discardFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    bringFileIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BringIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    previewFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PreviewFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePreviewOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    undoImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
     limits: {
         parameters: {
             query: {
@@ -2431,6 +3502,29 @@ export interface operations {
             };
         };
     };
+    countRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                recording_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
     latestSession: {
         parameters: {
             query: {
@@ -2519,6 +3613,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    recordings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+        };
+    };
+    setSegments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SegmentsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    traces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TracesOut"];
                 };
             };
         };

@@ -94,3 +94,9 @@ def person_of(db: DbSession, token: str, now: datetime) -> Person:
         if row.squad_id is not None:
             roles[row.squad_id].add(row.role)
     return Person(rows[0].id, rows[0].name, {squad: frozenset(have) for squad, have in roles.items()})
+
+
+def user_names(db: DbSession, club_id: int) -> dict[int, str]:
+    """Names of the club's users, by id."""
+    rows = db.execute(select(User.id, User.name).where(User.club_id == club_id))
+    return {row[0]: row[1] for row in rows}

@@ -38,6 +38,11 @@ class Invalid(ServiceError):
     title = "Not accepted"
 
 
+class TooLarge(ServiceError):
+    status = 413
+    title = "Too large"
+
+
 class Stale(ServiceError):
     """Someone changed it in the meantime; ``extra`` holds both versions."""
 

@@ -16,10 +16,11 @@ from flask_wtf.csrf import CSRFProtect
 from ulid import ULID
 
 from uvren import __version__
+from uvren.background import Background
 from uvren.store.database import connect, sessions
 from uvren.web import problems
 from uvren.web.clock import Clock
-from uvren.web.resources import account, anchors, calls, channels, limits, morning, session, work
+from uvren.web.resources import account, anchors, calls, channels, files, limits, morning, recordings, session, work
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -69,6 +70,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     app.json.sort_keys = False  # type: ignore[attr-defined]
     engine = connect(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_sessions"] = sessions(engine)
+    app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])
     CSRFProtect(app)
     Compress(app)
@@ -84,7 +86,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     )
     problems.install(app)
     _log_requests(app)
-    for module in (account, morning, session, calls, limits, channels, anchors, work):
+    for module in (account, morning, session, calls, limits, channels, anchors, work, files, recordings):
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app

@@ -193,8 +193,9 @@ def _write_recordings(
                 "beside": overlap,
             }
         )
-    db.flush()
+    # Told before the recordings are written: from then on the import's own row is locked by them.
     tell("Working out the loads", 0.92)
+    db.flush()
     refresh_daily_loads(db, squad.id, touched)
     return {"recordings": made, "overlaps": sum(1 for one in made if one["beside"])}
 

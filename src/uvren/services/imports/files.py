@@ -6,7 +6,7 @@ import hashlib
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import IO, Any
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session as DbSession
@@ -33,7 +33,7 @@ MOST_TOLD = 500
 
 
 def put_down(
-    db: DbSession, squad: Squad, folder: Path, name: str, stream: BinaryIO, *, by: int | None, now: datetime
+    db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[bytes], *, by: int | None, now: datetime
 ) -> FileImport:
     """Keep a file to be looked at. The same content that is in already is not taken again: that import is returned.
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 
 from uvren.core.units import FORMS, Region, make_form
 from uvren.services import channels
+from uvren.services.accounts import user_names
 from uvren.services.channels import Draft
 from uvren.services.permissions import Action
 from uvren.store import queries
-from uvren.store.models import Channel, ChannelDefinition, SessionKind, Squad, User
+from uvren.store.models import Channel, ChannelDefinition, SessionKind, Squad
 from uvren.web import context, schemas
 
 blueprint = APIBlueprint("channels", __name__, url_prefix="/api/squads/<slug>")
@@ -51,7 +51,7 @@ def channel_out(channel: Channel, day: Any, names: dict[int, str], reasons: bool
 
 
 def _names(squad: Squad) -> dict[int, str]:
-    return {row[0]: row[1] for row in context.db().execute(select(User.id, User.name).filter_by(club_id=squad.club_id))}
+    return user_names(context.db(), squad.club_id)
 
 
 def _draft(given: schemas.DraftIn) -> Draft:
