@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | openapi | analyse | room | metrics``.
+"""The command line: ``uvren serve | import | export | analyse | room | metrics | openapi``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -78,6 +78,59 @@ def metrics(
     except commands.Unusable as error:
         fail(str(error))
     typer.echo(json.dumps(found, indent=1))
+
+
+@app.command("import")
+def import_files(
+    files: Annotated[list[Path], typer.Argument(help="Files of devices or forms.")],
+    squad: Annotated[str, typer.Option(help="The squad's short name, as in the address of its screens.")],
+    mapping: Annotated[str | None, typer.Option(help="Read all of them by this mapping.")] = None,
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only say how they would be read.")] = False,
+    var: Annotated[Path, typer.Option(help="Folder of the database's files.")] = Path("var"),
+) -> None:
+    """Bring files in, each whole or not at all; exit code 1 when one of them stayed out."""
+    from uvren import commands, exchange
+
+    try:
+        good = exchange.bring_in(var.resolve(), files, squad, mapping, dry_run, typer.echo)
+    except commands.Unusable as error:
+        fail(str(error))
+    if not good:
+        raise typer.Exit(1)
+
+
+class Exported(StrEnum):
+    """What can be taken out."""
+
+    LOADS = "loads"
+    SESSIONS = "sessions"
+    RECORDING = "recording"
+
+
+@app.command()
+def export(
+    what: Annotated[Exported, typer.Argument(help="Daily loads, the calendar of sessions, or one recording.")],
+    out: Annotated[Path, typer.Argument(help="Write here; the ending says how (.csv .tsv .xlsx .parquet .jsonl).")],
+    squad: Annotated[str, typer.Option(help="The squad's short name.")],
+    day: Annotated[datetime | None, typer.Option("--date", formats=["%Y-%m-%d"], help="As on this morning.")] = None,
+    recording: Annotated[str, typer.Option(help="Which recording.")] = "",
+    var: Annotated[Path, typer.Option(help="Folder of the database's files.")] = Path("var"),
+) -> None:
+    """Daily loads as a table, sessions as iCalendar (.ics), a recording as a table or, with positions, as GPX."""
+    from uvren import commands, exchange
+
+    folder = var.resolve()
+    try:
+        if what is Exported.SESSIONS:
+            count = exchange.write_sessions(folder, squad, out)
+        elif what is Exported.RECORDING:
+            count = exchange.write_recording(folder, squad, recording, out)
+        else:
+            kind = exchange.format_of(out)
+            count = exchange.write_loads(folder, squad, day.date() if day else None, out, kind)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(f"{count} rows in {out}")
 
 
 @app.command()

@@ -297,7 +297,26 @@ def test_a_saved_mapping_reads_every_file_like_it_by_itself(db, squad, folder, b
     again = imports.preview(db, squad.squad, folder / put.id, "x.csv")
     assert again.mapping == "Straps"
     assert [(said, known) for said, _, known in again.people] == [("B", True)]
-    assert bring(strap()).state is ImportState.DONE
+    # Nothing is left to ask: it is queued without anybody looking.
+    assert imports.take_by_itself(db, squad.squad, put, folder)
+    assert imports.run(db, put.id, folder, now=NOW, today=TODAY).state is ImportState.DONE
+
+
+def test_a_file_with_anything_left_to_ask_waits_to_be_looked_at(db, squad, folder):
+    def taken(content):
+        put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(content.encode()), by=None, now=NOW)
+        return imports.take_by_itself(db, squad.squad, put, folder)
+
+    assert not taken(form(f"A;{day(1)};55;7;"))
+    columns = ["Name", "Date", "Minutes", "RPE", "Comment"]
+    put = imports.put_down(
+        db, squad.squad, folder, "y.csv", io.BytesIO(form(f"A;{day(1)};5;7;").encode()), by=None, now=NOW
+    )
+    spec = imports.preview(db, squad.squad, folder / put.id, "y.csv").spec
+    mappings.save_mapping(db, squad.squad, "Form", columns, spec, by=None, now=NOW)
+    assert taken(form(f"A;{day(1)};56;7;"))
+    for rows in ([f"Zed;{day(1)};55;7;"], [f"A;{day(1)};x;7;"], [f"A;{day(400)};55;7;"]):
+        assert not taken(form(*rows))
 
 
 @pytest.mark.parametrize(("rate", "kept"), [("0", False), ("300", False), ("inf", None), ("120", True)])

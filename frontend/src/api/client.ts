@@ -37,6 +37,14 @@ export type SessionWork = components["schemas"]["SessionWorkOut"];
 export type WorkRow = SessionWork["rows"][number];
 export type WorkChange = components["schemas"]["WorksIn"]["changes"][number];
 
+export type Files = components["schemas"]["FilesOut"];
+export type FileItem = Files["imports"][number];
+export type FilePreview = components["schemas"]["FilePreviewOut"];
+export type FileSpec = components["schemas"]["BringIn"]["spec"];
+export type Recordings = components["schemas"]["RecordingsOut"];
+export type RecordingItem = Recordings["recordings"][number];
+export type Traces = components["schemas"]["TracesOut"];
+
 let csrfToken = "";
 
 export function rememberToken(token: string) {
@@ -93,4 +101,29 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
   const body = (got.error ?? {}) as Record<string, unknown>;
   const detail = typeof body.detail === "string" ? body.detail : "The server answered with an error.";
   throw new Problem(got.response.status, detail, body);
+}
+
+/** Send a file as it is; `tell` learns how much of it is on its way, 0 to 1. */
+export function sendFile(
+  slug: string,
+  file: File,
+  tell: (share: number) => void,
+): Promise<components["schemas"]["PutDownOut"]> {
+  return new Promise((resolve, reject) => {
+    // Only this kind of request says how far an upload has come.
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api/squads/${slug}/files?name=${encodeURIComponent(file.name)}`);
+    request.setRequestHeader("X-CSRF-Token", csrfToken);
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.responseType = "json";
+    request.upload.onprogress = (event) => tell(event.total ? event.loaded / event.total : 0);
+    request.onerror = () =>
+      reject(new Problem(0, `${file.name} could not be sent: the server does not answer.`));
+    request.onload = () => {
+      const body = (request.response ?? {}) as Record<string, unknown>;
+      if (request.status === 200) resolve(request.response);
+      else reject(new Problem(request.status, String(body.detail ?? "The file was not taken."), body));
+    };
+    request.send(file);
+  });
 }

@@ -83,3 +83,36 @@ export const workQuery = (slug: string, id: string) =>
         }),
       ),
   });
+
+/** Files and what came of them; asked for again while one is on its way. */
+export const filesQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "files"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/files", { params: { path: { slug } } })),
+    refetchInterval: (query) =>
+      query.state.data?.imports.some((one) => one.state === "waiting" || one.state === "running")
+        ? 700
+        : false,
+  });
+
+export const recordingsQuery = (slug: string, id: string) =>
+  queryOptions({
+    queryKey: [slug, "recordings", id],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/sessions/{session_id}/recordings", {
+          params: { path: { slug, session_id: id } },
+        }),
+      ),
+  });
+
+export const tracesQuery = (slug: string, id: string, athlete: number) =>
+  queryOptions({
+    queryKey: [slug, "recordings", id, athlete],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/sessions/{session_id}/traces/{athlete_id}", {
+          params: { path: { slug, session_id: id, athlete_id: athlete } },
+        }),
+      ),
+  });

@@ -220,7 +220,7 @@ export interface paths {
         /** The latest files, what came of them, and the mappings that are kept */
         get: operations["files"];
         put?: never;
-        /** Send a file; the same content sent twice is recognised */
+        /** Send a file as the body; content sent twice is recognised */
         post: operations["putDownFile"];
         delete?: never;
         options?: never;
@@ -308,6 +308,23 @@ export interface paths {
         put?: never;
         /** Take a whole file back */
         post: operations["undoImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/lifting/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the lines of a lifting sheet come to; nothing is saved */
+        post: operations["estimateSets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1111,6 +1128,20 @@ export interface components {
              */
             words?: string | null;
         };
+        /** EstimatesOut */
+        EstimatesOut: {
+            /** Items */
+            items: components["schemas"]["EstimatesOut.SetEstimateOut"][];
+        };
+        /** SetEstimateOut */
+        "EstimatesOut.SetEstimateOut": {
+            /** Brzycki */
+            brzycki: number | null;
+            /** Epley */
+            epley: number | null;
+            /** Tonnage */
+            tonnage: number;
+        };
         /** EvidenceOut */
         EvidenceOut: {
             /** Figures */
@@ -1661,6 +1692,37 @@ export interface components {
          * @enum {string}
          */
         "ImportOut.ImportState": "looked_at" | "waiting" | "running" | "done" | "failed" | "undone";
+        /** LiftsIn */
+        LiftsIn: {
+            /** Items */
+            items: components["schemas"]["LiftsIn.LiftIn"][];
+        };
+        /** LiftIn */
+        "LiftsIn.LiftIn": {
+            /**
+             * Bar Speed
+             * @default null
+             */
+            bar_speed?: number | null;
+            /** Exercise */
+            exercise: string;
+            /** Kg */
+            kg: number;
+            /** Reps */
+            reps: number;
+            /**
+             * Reserve
+             * @default null
+             */
+            reserve?: number | null;
+            /**
+             * Rest Seconds
+             * @default null
+             */
+            rest_seconds?: number | null;
+            /** Sets */
+            sets: number;
+        };
         /** LimitIn */
         LimitIn: {
             /**
@@ -3135,7 +3197,9 @@ export interface operations {
     };
     putDownFile: {
         parameters: {
-            query?: never;
+            query: {
+                name: string;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -3151,6 +3215,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PutDownOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -3315,6 +3388,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+        };
+    };
+    estimateSets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LiftsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimatesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

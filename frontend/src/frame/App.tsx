@@ -13,6 +13,7 @@ const MorningScreen = lazy(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));
 const PeopleScreen = lazy(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = lazy(() => import("../screens/squad/UnitsScreen"));
+const FilesScreen = lazy(() => import("../screens/squad/FilesScreen"));
 const LimitsScreen = lazy(() => import("../screens/squad/LimitsScreen"));
 
 export function App() {
@@ -51,6 +52,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/session" element={<SessionScreen place={place} />} />
           <Route path="/squad/people" element={<PeopleScreen place={place} />} />
           <Route path="/squad/units" element={<UnitsScreen place={place} />} />
+          <Route path="/squad/files" element={<FilesScreen place={place} />} />
           <Route path="/squad/limits" element={<LimitsScreen place={place} />} />
           <Route path="/" element={<Navigate to={`/morning${search}`} replace />} />
           <Route path="/squad" element={<Navigate to={`/squad/units${search}`} replace />} />

@@ -15,6 +15,7 @@ from uvren.core.ratings import OWN_DAYS, Origin
 from uvren.core.units import CountedWork, Lifting, MaximumFormula, estimated_maximum
 from uvren.services.loads import Done, channel_loads, definition_on, definitions_of, lifts_of
 from uvren.services.sessions import find_session
+from uvren.services.work import checked
 from uvren.store import queries
 from uvren.store.models import Channel, Session, Squad, Work
 from uvren.store.queries import Member
@@ -152,3 +153,26 @@ def _maxima(db: DbSession, squad: Squad, day: date) -> tuple[dict[int, dict[str,
         if value == value and value > maxima[athlete].get(exercise, 0.0):
             maxima[athlete][exercise] = value
     return maxima, sorted(usual, key=lambda exercise: -usual[exercise])
+
+
+@dataclass(frozen=True)
+class SetEstimate:
+    """What a line of a lifting sheet comes to, in kg; maxima are None outside 1 to 12 repetitions."""
+
+    tonnage: float
+    epley: float | None
+    brzycki: float | None
+
+
+def estimate_sets(items: list[dict[str, Any]]) -> list[SetEstimate]:
+    """Tonnage and estimated maxima of each line. Raises Invalid with the path of the value at fault."""
+    if not items:
+        return []
+    good = checked("lifting", {"items": items}, "lifting")["items"]
+    lifts = lifts_of(list(enumerate(good)))
+    tonnage = lifts.sets * lifts.reps * lifts.kg
+    epley, brzycki = (estimated_maximum(lifts.kg, lifts.reps, lifts.reserve, formula) for formula in MaximumFormula)
+    return [
+        SetEstimate(float(total), _number(one), _number(other))
+        for total, one, other in zip(tonnage, epley, brzycki, strict=True)
+    ]

@@ -16,6 +16,7 @@ from uvren.services.limits import NewLimit, set_limit
 from uvren.simulate import seasons, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
+from uvren.simulate.recorded import bring_in_last_night
 from uvren.simulate.seasons import FIRST, NOW, TIME_ZONE, TODAY
 from uvren.store import queries
 from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, Squad, User
@@ -62,8 +63,8 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
     change(5, match_share=0.05)
     # Losing ground for five weeks: the same work costs more and more.
     change(15, match_share=0.8, capacity=3000.0, sensitivity=2.4, decline=0.45, decline_until=TODAY)
-    # Stays on for extra shots since last week.
-    change(13, throwing_from=date(2026, 3, 4), throwing=2.2)
+    # Stays on for extra shots this week.
+    change(13, throwing_from=date(2026, 3, 9), throwing=2.6)
     # Answers everything at once; forgets every other time.
     change(3, answers=1.0, delay_hours=0.2)
     change(17, answers=0.55, delay_hours=20.0)
@@ -91,7 +92,7 @@ def ski_truths(random: np.random.Generator) -> list[Truth]:
 
 
 def load_demo(db: DbSession, seed: int = SEED) -> None:
-    """Write the whole demo club; one transaction, committed at the end."""
+    """Write the whole demo club in one transaction, then bring in the files of last night's devices."""
     random = np.random.default_rng(seed)
     hint = "\n".join(f"sign in as {login!r} with {PASSWORD!r} ({what})" for login, what in SIGN_INS)
     club = squads.create_club(db, "Tarnholm", demo_now=NOW, demo_hint=hint)
@@ -117,6 +118,10 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
         units.set_anchors(db, squad, ids, truths, bodies, staff, agreed)
         sessions, changes = _history(db, squad, ids, truths, plan, staff, random)
         units.record_units(db, squad, ids, truths, bodies, sessions, changes, chance, staff)
+        if squad is handball:
+            recorded = (ids, truths, bodies, sessions, changes)
+    db.commit()
+    bring_in_last_night(db, handball, *recorded, chance, staff)
     db.commit()
 
 

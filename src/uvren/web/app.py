@@ -72,6 +72,8 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     app.extensions["uvren_sessions"] = sessions(engine)
     app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])
+    # Before the protection against forged requests, which reads the body.
+    app.before_request(files.make_way_for_files)
     CSRFProtect(app)
     Compress(app)
     Talisman(

@@ -537,6 +537,30 @@ class WorksIn(In):
     changes: Annotated[list[WorkIn], Field(min_length=1, max_length=500)]
 
 
+class LiftIn(In):
+    exercise: Annotated[str, Field(max_length=60)]
+    sets: Number
+    reps: Number
+    kg: Number
+    reserve: Number | None = None
+    rest_seconds: Number | None = None
+    bar_speed: Number | None = None
+
+
+class LiftsIn(In):
+    items: Annotated[list[LiftIn], Field(max_length=60)]
+
+
+class SetEstimateOut(Out):
+    tonnage: float
+    epley: float | None
+    brzycki: float | None
+
+
+class EstimatesOut(Out):
+    items: list[SetEstimateOut]
+
+
 # Files -----------------------------------------------------------------------------------------------------
 
 
@@ -624,6 +648,10 @@ class ImportOut(Out):
     created_at: datetime
     finished_at: datetime | None
     undone_at: datetime | None
+
+
+class FileQuery(In):
+    name: Annotated[str, Field(min_length=1, max_length=255)]
 
 
 class PutDownOut(Out):

@@ -179,12 +179,12 @@ const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, ti
           </small>
         ) : (
           <small className={over ? "over" : undefined}>
-            {lane.room.plan_words}
-            {binds && !over && (
+            {binds && !over ? (
               <>
-                {" · "}
-                <ChannelMark mark={binds.mark} size={11} /> {binds.name.toLowerCase()} bind first
+                plan fits · <ChannelMark mark={binds.mark} size={11} /> {binds.name.toLowerCase()} bind
               </>
+            ) : (
+              lane.room.plan_words
             )}
           </small>
         )}

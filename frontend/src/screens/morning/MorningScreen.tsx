@@ -53,9 +53,6 @@ export default function MorningScreen({ place }: { place: Place }) {
       <div className="summary">
         {morning.data ? <Summary lanes={lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
         <div className="summary-end">
-          {morning.data && morning.data.channels.length > 1 && (
-            <ChannelChoice morning={morning.data} place={place} />
-          )}
           <span>
             {longDay(place.day)}
             {place.day === place.squad.today
@@ -80,6 +77,9 @@ export default function MorningScreen({ place }: { place: Place }) {
       ) : (
         <div className="desk">
           <div className="desk-main">
+            {morning.data && morning.data.channels.length > 1 && (
+              <ChannelChoice morning={morning.data} place={place} />
+            )}
             {morning.data ? (
               <Lanes morning={morning.data} lanes={lanes} chosen={chosen} onChoose={choose} place={place} />
             ) : (

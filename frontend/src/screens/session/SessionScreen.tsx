@@ -1,5 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import { Problem } from "../../api/client";
 import { sessionQuery, spineQuery } from "../../api/queries";
@@ -7,8 +8,12 @@ import { clockTime, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { CounterPad } from "./CounterPad";
 import { EntryGrid } from "./EntryGrid";
+import { LiftingSheet } from "./LiftingSheet";
 import "./session.css";
+
+const RecordingsView = lazy(() => import("./RecordingsView").then((m) => ({ default: m.RecordingsView })));
 
 export default function SessionScreen({ place }: { place: Place }) {
   const id = place.get("session");
@@ -28,6 +33,7 @@ export default function SessionScreen({ place }: { place: Place }) {
   }
   if (!session.data) return <GridLoading />;
   const grid = session.data;
+  const show = shownOf(place);
   const unrated = grid.rows.filter((row) => row.state === "estimated" || row.state === "missing");
   const title = grid.opponent ? `Match against ${grid.opponent}, ${grid.venue}` : grid.title;
   return (
@@ -50,7 +56,8 @@ export default function SessionScreen({ place }: { place: Place }) {
           </span>
         </div>
       </div>
-      {grid.segments.length > 0 && (
+      <SessionTabs place={place} />
+      {show === "ratings" && grid.segments.length > 0 && (
         <div className="segments">
           {grid.segments.map((segment) => (
             <span key={segment.name}>
@@ -59,8 +66,45 @@ export default function SessionScreen({ place }: { place: Place }) {
           ))}
         </div>
       )}
-      <EntryGrid key={grid.id} place={place} grid={grid} queryKey={query.queryKey} />
+      {show === "ratings" && <EntryGrid key={grid.id} place={place} grid={grid} queryKey={query.queryKey} />}
+      {show === "counts" && <CounterPad key={grid.id} place={place} session={grid.id} />}
+      {show === "lifting" && <LiftingSheet key={grid.id} place={place} session={grid.id} />}
+      {show === "recordings" && (
+        <Suspense fallback={null}>
+          <RecordingsView key={grid.id} place={place} grid={grid} />
+        </Suspense>
+      )}
     </>
+  );
+}
+
+const TABS = [
+  { code: "ratings", name: "Ratings" },
+  { code: "counts", name: "Counts" },
+  { code: "lifting", name: "Lifting" },
+  { code: "recordings", name: "Recordings" },
+] as const;
+
+function shownOf(place: Place): (typeof TABS)[number]["code"] {
+  return TABS.find((tab) => tab.code === place.get("show"))?.code ?? "ratings";
+}
+
+/** The kinds of entry of a session, side by side; which one is shown stands in the address. */
+function SessionTabs({ place }: { place: Place }) {
+  const shown = shownOf(place);
+  return (
+    <nav className="tabs" aria-label="Entries of the session">
+      {TABS.filter((tab) => tab.code !== "recordings" || place.may("read_anchors")).map((tab) => (
+        <button
+          key={tab.code}
+          type="button"
+          aria-current={tab.code === shown ? "page" : undefined}
+          onClick={() => place.set({ show: tab.code === "ratings" ? null : tab.code })}
+        >
+          {tab.name}
+        </button>
+      ))}
+    </nav>
   );
 }
 
@@ -78,7 +122,11 @@ function SameDay({ place, day, shown }: { place: Place; day: string; shown: stri
             {session.opponent ?? session.title}
           </b>
         ) : (
-          <Link key={session.id} className="text-button" to={place.to("/session", { session: session.id })}>
+          <Link
+            key={session.id}
+            className="text-button"
+            to={place.to("/session", { session: session.id, show: place.get("show") })}
+          >
             {mediumDay(session.day).slice(0, 3)} {session.opponent ?? session.title}
           </Link>
         ),

@@ -74,4 +74,4 @@ export function UnitPreview({ preview, stale, problem, unit }: UnitPreviewProps)
 }
 
 const amount = (value: number | null) =>
-  value === null ? "–" : Math.abs(value) < 100 ? say.short(value) : say.load(value);
+  value === null ? "–" : value >= 1000 ? say.load(value) : value.toFixed(1);

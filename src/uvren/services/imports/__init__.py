@@ -11,6 +11,7 @@ from uvren.services.imports.files import (
     queue,
     run,
     standing,
+    take_by_itself,
 )
 from uvren.services.imports.undoing import undo
 
@@ -26,5 +27,6 @@ __all__ = [
     "queue",
     "run",
     "standing",
+    "take_by_itself",
     "undo",
 ]

@@ -145,7 +145,8 @@ def preview(db: DbSession, squad: Squad, path: Path, name: str, given: Spec | No
     saved = None if given else mappings.mapping_for(db, squad, look.columns)
     spec = given
     if spec is None and saved is not None:
-        spec = Spec.from_json(saved.spec)
+        # What belongs to one file only (its day, its athlete) is not kept and may be lacking still.
+        spec = Spec.from_json(saved.spec, check=False)
     if spec is None:
         spec = mappings.guess(look, squad, queries.channels(db, squad.id))
     spec = replace(spec, layout=look.layout)
@@ -184,6 +185,22 @@ def queue(db: DbSession, squad: Squad, import_id: str, spec: Spec) -> FileImport
     found.report = {}
     db.flush()
     return found
+
+
+def take_by_itself(db: DbSession, squad: Squad, found: FileImport, folder: Path) -> bool:
+    """Queue a file for which a mapping is kept and nothing is left to ask. Says whether it did; does not commit."""
+    if found.state is not ImportState.LOOKED_AT:
+        return False
+    try:
+        seen = preview(db, squad, folder / found.id, found.file_name)
+    except Invalid:
+        # Said again where the file is looked at.
+        return False
+    known = all(known for _, _, known in seen.people)
+    if not seen.mapping or seen.wrong or seen.problems or seen.unplaced or not known or not seen.sessions:
+        return False
+    queue(db, squad, found.id, seen.spec)
+    return True
 
 
 def run(

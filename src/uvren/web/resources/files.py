@@ -12,7 +12,7 @@ from uvren.files.moments import Writing
 from uvren.files.safety import MOST_BYTES
 from uvren.services import imports, mappings
 from uvren.services.accounts import user_names
-from uvren.services.errors import Invalid, TooLarge
+from uvren.services.errors import TooLarge
 from uvren.services.mappings import UNITS, Role, Spec
 from uvren.services.people import remember
 from uvren.services.permissions import Action
@@ -79,28 +79,35 @@ def read(slug: str) -> dict[str, Any]:
     }
 
 
+def make_way_for_files() -> None:
+    """Let a file be larger than other bodies. Asked before the body is touched: what is too large is never read."""
+    if request.endpoint == "files.put_down":
+        if (request.content_length or 0) > MOST_BYTES:
+            raise TooLarge("The file is too large: 400 MB is the most. Split it by session.", field="file")
+        request.max_content_length = MOST_BYTES
+
+
 @blueprint.post("")
+@blueprint.input(schemas.FileQuery, location="query")
 @blueprint.output(schemas.PutDownOut)
-@blueprint.doc(operation_id="putDownFile", summary="Send a file; the same content sent twice is recognised")
-def put_down(slug: str) -> dict[str, Any]:
+@blueprint.doc(operation_id="putDownFile", summary="Send a file as the body; content sent twice is recognised")
+def put_down(slug: str, query_data: schemas.FileQuery) -> dict[str, Any]:
     squad = context.squad(slug, Action.IMPORT)
-    if (request.content_length or 0) > MOST_BYTES + 4096:
-        raise TooLarge("The file is too large: 400 MB is the most. Split it by session.", field="file")
-    request.max_content_length = MOST_BYTES + 4096
-    given = request.files.get("file")
-    if given is None or not given.filename:
-        raise Invalid("Send one file.", field="file")
     found = imports.put_down(
         context.db(),
         squad,
         uploads_folder(),
-        given.filename,
-        given.stream,
+        query_data.name,
+        request.stream,
         by=context.person().user_id,
         now=context.now(),
     )
+    again = found.state is not ImportState.LOOKED_AT
+    by_itself = imports.take_by_itself(context.db(), squad, found, uploads_folder())
     context.db().commit()
-    return {"file": import_out(found, _names(squad)), "again": found.state is not ImportState.LOOKED_AT}
+    if by_itself:
+        current_app.extensions["uvren_background"].import_file(found.id)
+    return {"file": import_out(found, _names(squad)), "again": again}
 
 
 @blueprint.get("/<import_id>")

@@ -7,12 +7,12 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.services.permissions import Action
-from uvren.services.session_work import read_session_work
+from uvren.services.session_work import estimate_sets, read_session_work
 from uvren.services.work import WorkChange, record_work
 from uvren.store.models import Squad
 from uvren.web import context, schemas
 
-blueprint = APIBlueprint("work", __name__, url_prefix="/api/squads/<slug>/sessions/<session_id>/work")
+blueprint = APIBlueprint("work", __name__, url_prefix="/api/squads/<slug>")
 
 
 def work_out(squad: Squad, session_id: str) -> dict[str, Any]:
@@ -38,14 +38,14 @@ def work_out(squad: Squad, session_id: str) -> dict[str, Any]:
     }
 
 
-@blueprint.get("")
+@blueprint.get("/sessions/<session_id>/work")
 @blueprint.output(schemas.SessionWorkOut)
 @blueprint.doc(operation_id="sessionWork", summary="What was counted and lifted in a session, and what it comes to")
 def read(slug: str, session_id: str) -> dict[str, Any]:
     return work_out(context.squad(slug), session_id)
 
 
-@blueprint.put("")
+@blueprint.put("/sessions/<session_id>/work")
 @blueprint.input(schemas.WorksIn)
 @blueprint.output(schemas.SessionWorkOut)
 @blueprint.doc(operation_id="recordWork", summary="Write documents of work; the loads follow")
@@ -60,3 +60,12 @@ def record(slug: str, session_id: str, json_data: schemas.WorksIn) -> dict[str, 
     record_work(db, squad.id, changes, by=by, now=context.now(), today=context.today(squad))
     db.commit()
     return work_out(squad, session_id)
+
+
+@blueprint.post("/lifting/estimate")
+@blueprint.input(schemas.LiftsIn)
+@blueprint.output(schemas.EstimatesOut)
+@blueprint.doc(operation_id="estimateSets", summary="What the lines of a lifting sheet come to; nothing is saved")
+def estimate(slug: str, json_data: schemas.LiftsIn) -> dict[str, Any]:
+    context.squad(slug)
+    return {"items": estimate_sets([item.model_dump() for item in json_data.items])}

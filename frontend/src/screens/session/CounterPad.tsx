@@ -1,0 +1,216 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import type { SessionWork, WorkRow } from "../../api/client";
+import { workQuery } from "../../api/queries";
+import { ChannelMark } from "../../charts/ChannelMark";
+import { useKeys } from "../../frame/keys";
+import * as say from "../../frame/numbers";
+import type { Place } from "../../frame/place";
+import { cellsOf, countIn, type Item, itemsOf, withCount } from "./counts";
+import { useWork } from "./useWork";
+
+const SAVE_AFTER = 900;
+
+/** Counting at the side: pick an athlete, tap what they do. Taps are gathered and saved as they pause. */
+export function CounterPad({ place, session }: { place: Place; session: string }) {
+  const work = useQuery(workQuery(place.squad.slug, session));
+  const asked = place.get("athlete");
+  if (!work.data) return null;
+  const rows = work.data.rows;
+  const chosen = rows.find((row) => String(row.athlete_id) === asked) ?? rows[0];
+  if (work.data.classes.length === 0 || !chosen)
+    return (
+      <p className="quiet" style={{ padding: "20px var(--margin)" }}>
+        Nothing is counted in a session of this kind. Units of work are set up under Squad.
+      </p>
+    );
+  return (
+    <div className="pad">
+      <nav className="pad-people" aria-label="Athletes">
+        {rows.map((row) => (
+          <button
+            key={row.athlete_id}
+            type="button"
+            aria-pressed={row === chosen}
+            onClick={() => place.set({ athlete: String(row.athlete_id) }, true)}
+          >
+            <span>{row.name}</span>
+            <small>{totals(row, work.data)}</small>
+          </button>
+        ))}
+      </nav>
+      <Pad
+        key={chosen.athlete_id}
+        place={place}
+        session={session}
+        work={work.data}
+        row={chosen}
+        rows={rows}
+      />
+    </div>
+  );
+}
+
+const counted = (work: SessionWork) => new Set(work.classes.map((one) => one.channel));
+
+function totals(row: WorkRow, work: SessionWork): string {
+  const channels = counted(work);
+  return row.loads
+    .filter((load) => channels.has(load.code))
+    .map(
+      (load) =>
+        `${load.state === "estimated" ? "≈ " : ""}${load.load === null ? "–" : say.load(load.load)} ${
+          work.channels.find((one) => one.code === load.code)?.unit ?? ""
+        }`,
+    )
+    .join(", ");
+}
+
+interface PadProps {
+  place: Place;
+  session: string;
+  work: SessionWork;
+  row: WorkRow;
+  rows: WorkRow[];
+}
+
+function Pad({ place, session, work, row, rows }: PadProps) {
+  const save = useWork(place, session);
+  const standing = row.works.find((one) => one.what === "counted");
+  const [items, setItems] = useState<Item[]>(() => itemsOf(standing?.data));
+  const [history, setHistory] = useState<Item[][]>([]);
+  const dirty = useRef(false);
+  const latest = useRef(items);
+  latest.current = items;
+  const version = useRef(standing?.version ?? null);
+  version.current = standing?.version ?? version.current;
+  const may = place.may("edit_entries");
+
+  const send = () => {
+    if (!dirty.current) return;
+    dirty.current = false;
+    const kept = latest.current.filter((item) => item.count > 0);
+    save.mutate([
+      {
+        athlete_id: row.athlete_id,
+        what: "counted",
+        data: kept.length ? { items: kept } : null,
+        version: version.current,
+      },
+    ]);
+  };
+  const sendLatest = useRef(send);
+  sendLatest.current = send;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: every tap begins the wait anew
+  useEffect(() => {
+    const timer = setTimeout(() => sendLatest.current(), SAVE_AFTER);
+    return () => clearTimeout(timer);
+  }, [items]);
+  useEffect(() => () => sendLatest.current(), []);
+
+  const change = (next: Item[]) => {
+    setHistory((before) => [...before.slice(-99), items]);
+    dirty.current = true;
+    setItems(next);
+  };
+  const undo = () => {
+    const before = history.at(-1);
+    if (!before) return;
+    setHistory((all) => all.slice(0, -1));
+    dirty.current = true;
+    setItems(before);
+  };
+  const cells = cellsOf(work);
+  const step = (by: number) => {
+    const next = rows[rows.indexOf(row) + by];
+    if (next) place.set({ athlete: String(next.athlete_id) }, true);
+  };
+  useKeys(
+    {
+      j: () => step(1),
+      k: () => step(-1),
+      u: undo,
+      ...Object.fromEntries(
+        cells
+          .slice(0, 9)
+          .map((cell, i) => [String(i + 1), () => change(withCount(items, cell, countIn(items, cell) + 1))]),
+      ),
+    },
+    may,
+  );
+  return (
+    <section className="pad-main" aria-label={`Counts of ${row.name}`}>
+      <header>
+        <h2>{row.name}</h2>
+        <span className="quiet">{totals(row, work)}</span>
+        <button
+          type="button"
+          className="text-button"
+          onClick={undo}
+          disabled={history.length === 0}
+          style={{ marginLeft: "auto" }}
+        >
+          Undo
+        </button>
+        <span role="status" className={save.error ? "over" : "quiet"}>
+          {save.error ? save.error.message : save.isPending || dirty.current ? "Saving …" : "Saved"}
+        </span>
+      </header>
+      {work.channels
+        .filter((channel) => counted(work).has(channel.code))
+        .map((channel) => (
+          <div key={channel.code}>
+            <h3>
+              <ChannelMark mark={channel.mark} /> {channel.name}
+            </h3>
+            <div className="pad-cells">
+              {cells
+                .filter((cell) => cell.channel === channel.code)
+                .map((cell) => {
+                  const count = countIn(items, cell);
+                  const number = cells.indexOf(cell) + 1;
+                  return (
+                    <div key={cell.key} className="pad-cell">
+                      <button
+                        type="button"
+                        className="pad-tap"
+                        disabled={!may}
+                        onClick={() => change(withCount(items, cell, count + 1))}
+                        aria-label={`One more ${cell.name}`}
+                      >
+                        <b className="figure">{count}</b>
+                        <span>{cell.name}</span>
+                        <small>
+                          × {Math.round(cell.weight * 100) / 100}
+                          {number < 10 && <kbd>{number}</kbd>}
+                        </small>
+                      </button>
+                      <button
+                        type="button"
+                        className="pad-less"
+                        disabled={!may || count === 0}
+                        aria-label={`One less ${cell.name}`}
+                        onClick={() => change(withCount(items, cell, count - 1))}
+                      >
+                        −
+                      </button>
+                      <input
+                        inputMode="numeric"
+                        aria-label={`Count of ${cell.name}`}
+                        value={count}
+                        readOnly={!may}
+                        onFocus={(event) => event.target.select()}
+                        onChange={(event) => {
+                          const typed = Number.parseInt(event.target.value || "0", 10);
+                          if (typed >= 0 && typed <= 5000) change(withCount(items, cell, typed));
+                        }}
+                      />
+                    </div>
+                  );
+                })}
+            </div>
+          </div>
+        ))}
+    </section>
+  );
+}
