@@ -49,9 +49,50 @@ def session(page: Page) -> None:
 
 def limits(page: Page) -> None:
     page.goto(f"/squad/limits?{DAY}")
-    row = page.get_by_role("row", name="Week-on-week cap")
+    row = page.get_by_role("row", name="Week-on-week cap").first
     row.get_by_role("button", name="For one athlete").click()
     take(page, "limits")
+
+
+def session_parts(page: Page) -> None:
+    page.goto(f"/session?{DAY}&show=recordings")
+    page.wait_for_selector(".u-over")
+    take(page, "recordings")
+    page.goto(f"/session?{DAY}&show=counts")
+    page.wait_for_selector(".pad-cell")
+    take(page, "counts")
+    spine = page.request.get("/api/squads/tarnholm-handball/spine?day=2026-03-02").json()
+    gyms = [s["id"] for day in spine["days"] for s in day["sessions"] if s["kind"] == "gym" and s["done"]]
+    page.goto(f"/session?{DAY}&show=lifting&session={gyms[-1]}")
+    page.wait_for_selector(".lifting tbody tr:nth-child(4)")
+    take(page, "lifting")
+
+
+def squad(page: Page) -> None:
+    page.goto(f"/squad/people?{DAY}")
+    page.wait_for_selector(".row-name")
+    take(page, "people")
+    page.goto(f"/squad/units?{DAY}")
+    page.get_by_role("button", name="Change Throws").click()
+    page.wait_for_selector(".preview-rows")
+    page.get_by_label("Weight of Placed throw").fill("0.8")
+    page.get_by_text("Placed throw 0.8").wait_for()
+    take(page, "units")
+    page.goto(f"/squad/files?{DAY}")
+    page.wait_for_selector(".files-table")
+    page.get_by_label("Files to bring in").set_input_files(
+        {"name": "ratings.csv", "mimeType": "text/csv", "buffer": RATINGS.encode()}
+    )
+    page.wait_for_selector(".file-look")
+    take(page, "files")
+
+
+RATINGS = """Ratings of the court session;;;
+Player;Date;Minutes;RPE
+Keldane;11.03.2026;75;6,5
+Zanotis;11.03.2026;75;7
+New back from Ostmar;11.03.2026;40;5
+"""
 
 
 def main() -> None:
@@ -72,7 +113,7 @@ def main() -> None:
             page.get_by_label("Password").fill(PASSWORD)
             page.get_by_role("button", name="Sign in").click()
             page.wait_for_selector(".lane-strip svg")
-            for screen in (morning, session, limits):
+            for screen in (morning, session, session_parts, squad, limits):
                 screen(page)
             page.set_viewport_size({"width": 820, "height": 1180})
             page.goto(f"/morning?{DAY}")

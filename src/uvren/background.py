@@ -90,7 +90,7 @@ def bring_in(engine: Engine, import_id: str) -> None:
         log.info("import", import_id=import_id, state=done.state, file=done.file_name)
 
 
-def main() -> None:
+def work() -> None:
     """Work the queue off until told to stop."""
     os.nice(NICENESS)
     url = os.environ["UVREN_DATABASE_URL"]
@@ -109,7 +109,3 @@ def main() -> None:
         workers=1, periodic=False, initial_delay=0.2, max_delay=1.0, backoff=1.2, check_worker_health=False
     )
     consumer.run()
-
-
-if __name__ == "__main__":
-    main()

@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | import | export | analyse | room | metrics | openapi``.
+"""The command line: ``uvren serve | worker | import | export | analyse | room | metrics | openapi``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -148,6 +148,14 @@ def serve(
         run(var.resolve(), port=port, fresh=fresh, demo=demo, workers=workers, say=typer.echo)
     except Trouble as trouble:
         fail(str(trouble))
+
+
+@app.command()
+def worker() -> None:
+    """Bring waiting files in, until told to stop; `serve` starts one by itself. Needs UVREN_DATABASE_URL."""
+    from uvren.background import work
+
+    work()
 
 
 @app.command()

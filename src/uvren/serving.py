@@ -51,7 +51,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         web = subprocess.Popen(_gunicorn(port, workers), env=environment, preexec_fn=end_with_parent)
         sign_ins = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
         worker = subprocess.Popen(
-            [sys.executable, "-m", "uvren.background"], env=environment, preexec_fn=end_with_parent
+            [sys.executable, "-m", "uvren.cli", "worker"], env=environment, preexec_fn=end_with_parent
         )
         _await_web(web, port)
         say(f"\nUvren is at http://{HOST}:{port}")

@@ -187,7 +187,12 @@ def test_a_file_is_sent_looked_at_matched_brought_in_and_taken_back(staff, squad
     imports.run(db, handed[0], uploads, now=NOW, today=TODAY)
     assert staff.get(path).json["state"] == ImportState.DONE
     assert squad.entry(db, squad.athletes[1], YESTERDAY).effort == 8
-    assert send(staff, base, FORM).json["again"]
+    again = send(staff, base, FORM).json
+    assert (again["again"], again["file"]["id"]) == (True, put["file"]["id"])
+    # The file itself is not kept once it is in; what is asked of it then gets a sentence.
+    gone = staff.write("POST", f"{path}/preview", {})
+    assert (gone.status_code, gone.json["detail"]) == (422, "This file is not here any more. Send it again.")
+    assert staff.write("POST", f"{path}/bring-in", {"spec": seen["spec"]}).status_code == 409
     assert [kept["name"] for kept in staff.get(f"{base}/files").json["mappings"]] == ["Ratings form"]
     assert staff.write("POST", f"{path}/undo").json["state"] == "undone"
     db.expire_all()

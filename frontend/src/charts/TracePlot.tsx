@@ -65,7 +65,7 @@ export function TracePlot(props: TracePlotProps) {
       height: now.height ?? 130,
       pxAlign: false,
       // All plots of a session have the same edges, whatever stands below them.
-      padding: [8, 8, 0, 0],
+      padding: [8, 18, now.axis ? 0 : 6, 0],
       cursor: { sync: { key: "session" }, y: false, drag: { x: true, y: false }, points: { size: 6 } },
       legend: { show: true, live: true },
       scales: {

@@ -20,7 +20,7 @@ import { useWidth } from "../../frame/useWidth";
 import { colour } from "../../theme/tokens";
 import { type Part, SegmentStrip } from "./SegmentStrip";
 
-const INSET: [number, number] = [44, 8];
+const INSET: [number, number] = [44, 18];
 
 type Metrics = Record<string, unknown>;
 const number = (metrics: Metrics | undefined, name: string) => {
@@ -350,6 +350,8 @@ function sum(one: RecordingItem): string {
   const right = metrics.right as { count: number; load: number } | undefined;
   const uneven = number(metrics, "asymmetry_percent");
   return `left ${left?.count ?? 0}, right ${right?.count ?? 0}${
-    uneven === null ? "" : ` · ${Math.round(uneven)} % more load ${String(metrics.stronger ?? "")}`
+    uneven === null || !metrics.stronger
+      ? ""
+      : ` · ${String(metrics.stronger)} takes more, asymmetry ${Math.round(uneven)} %`
   }`;
 }

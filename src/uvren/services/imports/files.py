@@ -136,8 +136,10 @@ class Preview:
 def preview(db: DbSession, squad: Squad, path: Path, name: str, given: Spec | None = None) -> Preview:
     """Look at a file with a mapping: the one given, else the one saved for such files, else a guess.
 
-    Raises Invalid for a file that is no table at all.
+    Raises Invalid for a file that is no table at all, or is not here any more.
     """
+    if not path.exists():
+        raise Invalid("This file is not here any more. Send it again.", field="file")
     try:
         look = look_at(path, given.layout if given else None)
     except BadFile as error:

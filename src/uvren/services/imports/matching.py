@@ -124,7 +124,8 @@ def _pieces(part: Part) -> list[Part]:
 
 def _place(matched: Matched, athlete: int, part: Part, sessions: Sequence[Session]) -> None:
     t = part.columns["t"]
-    begins, ends = float(t[0]), float(t[-1])
+    # A single sample is of its second.
+    begins, ends = float(t[0]), float(t[-1]) + 1.0
     best, most = None, 0.0
     for session in sessions:
         start = session.starts_at.timestamp()

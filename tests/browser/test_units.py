@@ -1,0 +1,144 @@
+"""Setting up units and anchors, and counting and lifting, as people do it. On the ski squad where that is possible,
+and in an older session of the handball squad, so that tests of the morning do not meet what is changed here."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+DAY = "day=2026-03-12"
+HANDBALL, SKI = f"?squad=tarnholm-handball&{DAY}", f"?squad=tarnholm-ski&{DAY}"
+
+
+def older_session(page, kind):
+    """Address of a session of five days ago, so that what is counted there moves little else."""
+    spine = page.request.get("/api/squads/tarnholm-handball/spine?day=2026-03-02").json()
+    return next(
+        f"/session{HANDBALL}&session={session['id']}"
+        for day in reversed(spine["days"])
+        for session in day["sessions"]
+        if session["kind"] == kind and day["day"] < "2026-03-02"
+    )
+
+
+def test_a_weight_shows_what_it_would_move_before_it_is_saved(staff):
+    staff.goto(f"/squad/units{HANDBALL}")
+    staff.get_by_role("button", name="Change Throws").click()
+    preview = staff.get_by_role("region", name="What it would do")
+    row = preview.get_by_role("row").nth(1)
+    before = row.inner_text()
+    staff.get_by_label("Weight of Placed throw").fill("0.9")
+    expect(preview).to_contain_text("Placed throw 0.9")
+    expect(row).not_to_have_text(before)
+    staff.get_by_label("Weight of Placed throw").fill("much")
+    expect(staff.get_by_text("The weight of Placed throw is a number from 0 to 10.")).to_be_visible()
+    staff.get_by_role("button", name="Leave as it is").click()
+    expect(staff.get_by_role("row", name=re.compile("Throws"))).to_contain_text("Placed throw 0.55")
+
+
+def test_a_new_unit_is_made_and_a_past_definition_asks_before_it_moves_loads(staff):
+    staff.goto(f"/squad/units{SKI}")
+    staff.get_by_role("button", name="New unit").click()
+    staff.get_by_label("Name", exact=True).fill("Shooting")
+    staff.get_by_label("Unit it is counted in").fill("shots")
+    staff.get_by_label("Name 1").fill("Shot")
+    staff.get_by_role("button", name="Remove 2").click()
+    staff.get_by_role("button", name="Make the unit").click()
+    expect(staff.get_by_text("Choose the kinds of session that have such work.")).to_be_visible()
+    staff.get_by_label("ski", exact=True).check()
+    staff.get_by_role("button", name="Make the unit").click()
+    expect(staff.get_by_role("row", name=re.compile("Shooting"))).to_contain_text("Repetitions × class weight (Shot 1)")
+    staff.get_by_role("button", name="Change Shooting").click()
+    staff.get_by_label("Weight of Shot").fill("2")
+    staff.get_by_label("Holds from").fill("2026-03-02")
+    staff.get_by_label("Reason").fill("prone and standing alike")
+    staff.get_by_role("button", name="Save from that day").click()
+    expect(staff.get_by_text("past loads would move")).to_be_visible()
+    staff.get_by_label("Work out the loads since then anew").check()
+    staff.get_by_role("button", name="Save from that day").click()
+    expect(staff.get_by_role("row", name=re.compile("Shooting"))).to_contain_text("Shot 2")
+
+
+def test_an_anchor_is_set_refused_where_it_cannot_be_and_undone(staff):
+    staff.goto(f"/squad/people{SKI}")
+    cell = staff.get_by_role("button", name=re.compile("^Experience, "))
+    expect(cell.first).to_have_accessible_name(re.compile("not known"))
+    cell.first.click()
+    staff.get_by_label("Experience, years").fill("99")
+    staff.get_by_role("button", name="Save").click()
+    expect(staff.get_by_text("Experience is 0 to 60 years.")).to_be_visible()
+    staff.get_by_label("Experience, years").fill("7")
+    staff.get_by_role("button", name="Save").click()
+    expect(cell.first).to_have_text("7")
+    staff.get_by_role("button", name="Undo").click()
+    expect(cell.first).to_have_text("·")
+
+
+def test_a_place_is_added_once(staff):
+    staff.goto(f"/squad/units{SKI}")
+    for _ in range(2):
+        staff.get_by_label("New place").fill("Treadmill")
+        staff.get_by_role("button", name="Add", exact=True).click()
+    expect(staff.get_by_text("This place is there already.")).to_be_visible()
+    staff.get_by_role("button", name="Take Treadmill off the list").click()
+    expect(staff.get_by_role("button", name="Take Treadmill off the list")).to_have_count(0)
+
+
+def test_taps_on_the_counter_pad_are_saved_and_can_be_undone(staff):
+    staff.goto(older_session(staff, "court") + "&show=counts")
+    pad = staff.get_by_role("region", name=re.compile("^Counts of"))
+    count = pad.get_by_label("Count of Full throw")
+    before = int(count.input_value())
+    tap = pad.get_by_role("button", name="One more Full throw")
+    for _ in range(3):
+        tap.click()
+    staff.keyboard.press("1")
+    pad.get_by_role("button", name="Undo").click()
+    expect(count).to_have_value(str(before + 3))
+    expect(pad.get_by_role("status")).to_have_text("Saved")
+    staff.reload()
+    expect(staff.get_by_label("Count of Full throw")).to_have_value(str(before + 3))
+
+
+def test_a_lifting_sheet_says_maxima_as_they_are_typed_and_fills_in_per_cents(staff):
+    staff.goto(older_session(staff, "gym") + "&show=lifting")
+    sheet = staff.get_by_role("region", name=re.compile("^Lifting of"))
+    expect(sheet.get_by_label("Exercise 1")).to_be_visible()
+    line = sheet.get_by_role("row").last
+    number = sheet.get_by_role("row").count() - 1
+    line.get_by_label(f"Exercise {number}").fill("Front squat")
+    for field, value in (("Sets", "3"), ("Reps", "8"), ("kg", "100"), ("Reserve", "2")):
+        sheet.get_by_label(f"{field}, line {number}", exact=True).fill(value)
+    row = sheet.get_by_role("row").nth(number)
+    expect(row).to_contain_text("133.3")
+    sheet.get_by_label("Estimated maximum after").select_option("brzycki")
+    expect(row).to_contain_text("133.3")
+    sheet.get_by_label(f"Reserve, line {number}").fill("7")
+    expect(row).to_contain_text("over 12")
+    first = sheet.get_by_label("Per cent of maximum, line 1")
+    kg = sheet.get_by_label("kg, line 1")
+    old = float(kg.input_value())
+    first.fill("50")
+    assert float(kg.input_value()) < old
+    sheet.get_by_role("button", name="Save").click()
+    expect(sheet.get_by_role("button", name="Saved")).to_be_visible()
+    staff.reload()
+    expect(staff.get_by_label(f"Exercise {number}")).to_have_value("Front squat")
+
+
+@pytest.mark.parametrize("path", ["people", "files"])
+def test_coaches_see_units_and_limits_only(coach, path):
+    coach.goto(f"/squad/units{HANDBALL}")
+    tabs = coach.get_by_role("navigation", name="Squad").get_by_role("link")
+    expect(tabs).to_have_text(["Units", "Limits"])
+    coach.goto(f"/squad/{path}{HANDBALL}")
+    expect(coach.get_by_text("could not be loaded")).to_be_visible()
+
+
+def test_the_corridor_can_be_shown_for_another_channel_by_link(staff):
+    staff.goto(f"/morning{HANDBALL}")
+    staff.get_by_role("button", name="Throws", exact=True).click()
+    expect(staff).to_have_url(re.compile("channel=throws"))
+    expect(staff.locator(".lane-room").first).to_contain_text(re.compile("full throws|none left|no figure"))
+    staff.reload()
+    expect(staff.get_by_role("button", name="Throws", exact=True)).to_have_attribute("aria-pressed", "true")
