@@ -64,7 +64,7 @@ def test_a_slash_finds_an_athlete_a_screen_and_a_day(morning):
     expect(morning.get_by_text("Saturday 14 February 2026")).to_be_visible()
     morning.keyboard.press("g")
     morning.keyboard.press("q")
-    expect(morning.get_by_role("heading", name="Limits in force")).to_be_visible()
+    expect(morning.get_by_role("heading", name="Units of work")).to_be_visible()
 
 
 def test_the_keys_of_the_screen_are_listed(morning):
@@ -121,6 +121,9 @@ def test_coaches_look_and_change_nothing(coach):
     expect(coach.get_by_text("Your role may look at this")).to_be_visible()
     expect(coach.get_by_role("textbox").first).not_to_be_editable()
     coach.get_by_role("link", name="Squad", exact=True).click()
+    expect(coach.get_by_role("row", name=re.compile("Throws"))).to_be_visible()
+    expect(coach.get_by_role("button", name="New unit")).to_have_count(0)
+    coach.get_by_role("link", name="Limits", exact=True).click()
     expect(coach.get_by_role("heading", name="Limits in force")).to_be_visible()
     expect(coach.get_by_role("button", name="Set a limit")).to_have_count(0)
     expect(coach.get_by_label("Squad", exact=True).locator("option")).to_have_count(1)

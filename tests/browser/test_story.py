@@ -84,7 +84,8 @@ def test_last_nights_ratings_become_this_mornings_room_and_a_call(open_page, tmp
     calm = page.locator(".lane", has_text="plan fits").last.locator("b").first.inner_text()
     calm_before = room_of(page, calm)
     page.get_by_role("link", name="Squad", exact=True).click()
-    row = page.get_by_role("row", name="Week-on-week cap")
+    page.get_by_role("link", name="Limits", exact=True).click()
+    row = page.get_by_role("row", name="Week-on-week cap").first
     row.get_by_role("button", name="For one athlete").click()
     page.get_by_role("combobox", name="Athlete").select_option(label=calm)
     page.get_by_label("Value, %").fill("2")
@@ -111,7 +112,8 @@ def test_last_nights_ratings_become_this_mornings_room_and_a_call(open_page, tmp
     download.value.save_as(path)
     command = [sys.executable, "-m", "uvren.cli", "analyse", str(path)]
     out = subprocess.run(command, capture_output=True, text=True, check=True).stdout
-    last = {line["athlete"]: line for line in csv.DictReader(io.StringIO(out))}
+    lines = [line for line in csv.DictReader(io.StringIO(out)) if line["channel"] == "session_rpe"]
+    last = {line["athlete"]: line for line in lines}
     figures = evidence(page).get_by_role("table")
 
     def shown(name):

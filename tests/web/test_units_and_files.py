@@ -286,3 +286,73 @@ def test_a_file_larger_than_any_other_body_comes_through_but_other_bodies_stay_s
     content = "who,time,hr\n" + "A,2026-03-11T11:00:00Z,100\n" * 60_000
     assert send(staff, base, content).status_code == 200
     assert staff.write("POST", f"{base}/places", {"name": "x" * 1_500_000}).status_code == 413
+
+
+def make(staff, base, **more):
+    draft = DRAFT | {"recompute": True, "settings": {}} | more
+    made = staff.write("POST", f"{base}/channels", draft)
+    assert made.status_code == 200, made.json
+    return made.json["code"]
+
+
+def load_of(staff, base, session, code, row=0):
+    work = staff.get(f"{base}/sessions/{session.id}/work").json
+    return {load["code"]: load["load"] for load in work["rows"][row]["loads"]}[code]
+
+
+def test_effort_by_segment_is_weighted_by_the_coach_and_unknown_while_a_part_lacks_a_rating(staff, squad, base):
+    code = make(staff, base, name="Parts", form="segment_effort", unit="weighted")
+    session = squad.on(YESTERDAY)
+    parts = [{"name": "Drill", "begins": 0, "minutes": 20, "weight": 1},
+             {"name": "Game", "begins": 20, "minutes": 40, "weight": 4}]  # fmt: skip
+    staff.write("PUT", f"{base}/sessions/{session.id}/segments", {"segments": parts})
+
+    def rate(second, version=None):
+        items = [{"minutes": 20, "effort": 4}, {"minutes": 40, "effort": second}]
+        change = {"athlete_id": squad.athletes[0], "what": "segments", "data": {"items": items}, "version": version}
+        staff.write("PUT", f"{base}/sessions/{session.id}/work", {"changes": [change]})
+
+    rate(None)
+    assert load_of(staff, base, session, code) is None
+    rate(7, version=1)
+    assert load_of(staff, base, session, code) == 20 * 4 * 1 + 40 * 7 * 4
+    # A changed weight moves what rests on it.
+    parts[1]["weight"] = 2
+    staff.write("PUT", f"{base}/sessions/{session.id}/segments", {"segments": parts})
+    assert load_of(staff, base, session, code) == 20 * 4 * 1 + 40 * 7 * 2
+
+
+def test_minutes_in_zones_count_where_nothing_was_recorded(staff, squad, base):
+    code = make(staff, base, name="Zones", form="heart_rate", unit="zone min", settings={"method": "three_zones"})
+    session = squad.on(YESTERDAY)
+    for minutes, status in (([30, 20, 10], 200), ([30, 20], 422), ([30, 20, -1], 422)):
+        change = {"athlete_id": squad.athletes[0], "what": "zones", "data": {"minutes": minutes}}
+        assert staff.write("PUT", f"{base}/sessions/{session.id}/work", {"changes": [change]}).status_code == status
+    assert load_of(staff, base, session, code) == 30 + 40 + 30
+    assert staff.get(f"{base}/sessions/{session.id}/work").json["zones"] == 3
+
+
+def test_another_place_makes_another_load_of_the_same_work(staff, squad, base):
+    staff.write("POST", f"{base}/places", {"name": "Sand"})
+    settings = DRAFT["settings"] | {"places": {"Sand": 0.5}}
+    code = make(staff, base, settings=settings)
+    session = squad.on(YESTERDAY)
+    count(staff, base, session, squad.athletes[0], 40)
+    assert load_of(staff, base, session, code) == 45
+    assert staff.write("PUT", f"{base}/sessions/{session.id}/place", {"place": "Sand"}).status_code == 200
+    assert load_of(staff, base, session, code) == 22.5
+    refused = staff.write("PUT", f"{base}/sessions/{session.id}/place", {"place": "Moon"})
+    assert (refused.status_code, refused.json["errors"][0]["field"]) == (422, "place")
+
+
+def test_a_lifting_sheet_is_estimated_by_both_formulas_within_their_range(staff, base):
+    items = [{"exercise": "Squat", "sets": 3, "reps": 5, "kg": 100, "reserve": 2},
+             {"exercise": "Squat", "sets": 1, "reps": 15, "kg": 60},
+             {"exercise": "Squat", "sets": 1, "reps": 1, "kg": 120}]  # fmt: skip
+    found = staff.write("POST", f"{base}/lifting/estimate", {"items": items}).json["items"]
+    assert found[0]["tonnage"] == 1500
+    assert found[0]["epley"] == pytest.approx(100 * (1 + 7 / 30))
+    assert found[0]["brzycki"] == pytest.approx(100 * 36 / 30)
+    assert found[1] == {"tonnage": 900, "epley": None, "brzycki": None}
+    assert (found[2]["epley"], found[2]["brzycki"]) == (120, 120)
+    assert staff.write("POST", f"{base}/lifting/estimate", {"items": [items[0] | {"reps": 0}]}).status_code == 422

@@ -485,6 +485,23 @@ export interface paths {
         patch: operations["recordEntries"];
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say where, or in what conditions, a session was */
+        put: operations["setSessionPlace"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}/recordings": {
         parameters: {
             query?: never;
@@ -1574,6 +1591,8 @@ export interface components {
             kind: components["schemas"]["GridOut.SessionKind"];
             /** Opponent */
             opponent: string | null;
+            /** Place */
+            place: string | null;
             /** Planned Effort */
             planned_effort: number;
             /** Planned Minutes */
@@ -2502,8 +2521,15 @@ export interface components {
             /** Weight */
             weight: number;
         };
+        /** SessionPlaceIn */
+        SessionPlaceIn: {
+            /** Place */
+            place: string | null;
+        };
         /** SessionWorkOut */
         SessionWorkOut: {
+            /** By Segment */
+            by_segment: boolean;
             /** Channels */
             channels: components["schemas"]["SessionWorkOut.ChannelNameOut"][];
             /** Classes */
@@ -2523,10 +2549,14 @@ export interface components {
             postures: components["schemas"]["SessionWorkOut.CountableOut"][];
             /** Rows */
             rows: components["schemas"]["SessionWorkOut.WorkRowOut"][];
+            /** Segments */
+            segments: components["schemas"]["SessionWorkOut.SegmentOut"][];
             /** Surfaces */
             surfaces: components["schemas"]["SessionWorkOut.CountableOut"][];
             /** Title */
             title: string;
+            /** Zones */
+            zones: number;
         };
         /** ChannelLoadOut */
         "SessionWorkOut.ChannelLoadOut": {
@@ -2568,6 +2598,15 @@ export interface components {
             exercise: string;
             /** Kg */
             kg: number;
+        };
+        /** SegmentOut */
+        "SessionWorkOut.SegmentOut": {
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
         };
         /**
          * Source
@@ -3712,6 +3751,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    setSessionPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SessionPlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
             /** @description Validation error */

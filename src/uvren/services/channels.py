@@ -318,3 +318,14 @@ def remove_place(db: DbSession, squad: Squad, place_id: int) -> None:
         raise NotFound("There is no such place.")
     db.delete(place)
     db.flush()
+
+
+def set_place(db: DbSession, squad: Squad, session: Session, name: str | None) -> None:
+    """Say where a session was; the loads of channels with place factors follow. Does not commit. Raises Invalid."""
+    if name is not None and name not in {place.name for place in places_of(db, squad)}:
+        raise Invalid("This place is not on the squad's list.", field="place")
+    session.place = name
+    db.flush()
+    if session.done:
+        people = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session.id))
+        refresh_daily_loads(db, squad.id, {(athlete, session.day) for athlete in people})

@@ -32,7 +32,7 @@ from uvren.core.units import (
 )
 from uvren.store import queries
 from uvren.store.database import batches
-from uvren.store.models import AnchorKind, Channel, ChannelDefinition, DailyLoad, RecordingKind, SessionKind
+from uvren.store.models import AnchorKind, Channel, ChannelDefinition, DailyLoad, RecordingKind, SessionKind, Squad
 
 _RECORDED = {
     Source.HEART_RATE: RecordingKind.HEART_RATE,
@@ -325,6 +325,8 @@ def refresh_daily_loads(
     """
     if not touched:
         return
+    # Whoever else changes something of the squad waits here: neither must miss what the other writes.
+    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
     first, last = min(day for _, day in touched), max(day for _, day in touched)
     window = timedelta(days=OWN_DAYS)
     done = Done(db, squad_id, first - window, last + window)

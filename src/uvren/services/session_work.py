@@ -12,7 +12,14 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.ratings import OWN_DAYS, Origin
-from uvren.core.units import CountedWork, Lifting, MaximumFormula, estimated_maximum
+from uvren.core.units import (
+    CountedWork,
+    HeartRateLoad,
+    Lifting,
+    MaximumFormula,
+    SegmentEffort,
+    estimated_maximum,
+)
 from uvren.services.loads import Done, channel_loads, definition_on, definitions_of, lifts_of
 from uvren.services.sessions import find_session
 from uvren.services.work import checked
@@ -53,6 +60,8 @@ class Countable:
 
 @dataclass(frozen=True)
 class SessionWork:
+    """A session's work. ``by_segment`` and ``zones`` (how many) say what else a channel of the squad asks for."""
+
     session: Session
     channels: list[Channel]
     classes: list[Countable]
@@ -60,6 +69,8 @@ class SessionWork:
     postures: list[Countable]
     exercises: list[str]
     lifting: bool
+    by_segment: bool
+    zones: int
     rows: list[WorkRow]
 
 
@@ -77,7 +88,8 @@ def read_session_work(db: DbSession, squad: Squad, session_id: str) -> SessionWo
     classes: dict[str, Countable] = {}
     surfaces: dict[str, Countable] = {}
     postures: dict[str, Countable] = {}
-    lifting = False
+    lifting = by_segment = False
+    zones = 0
     for channel in queries.channels(db, squad.id):
         definition = definition_on(definitions_of(channel), day)
         if definition is None or kind not in definition.kinds:
@@ -85,6 +97,9 @@ def read_session_work(db: DbSession, squad: Squad, session_id: str) -> SessionWo
         shown.append(channel)
         form = definition.form
         lifting |= isinstance(form, Lifting)
+        by_segment |= isinstance(form, SegmentEffort)
+        if isinstance(form, HeartRateLoad):
+            zones = max(zones, form.zones)
         if isinstance(form, CountedWork):
             for kept, given in ((classes, form.classes), (surfaces, form.surfaces), (postures, form.postures)):
                 for each in given:
@@ -112,6 +127,8 @@ def read_session_work(db: DbSession, squad: Squad, session_id: str) -> SessionWo
         list(postures.values()),
         exercises,
         lifting,
+        by_segment,
+        zones,
         rows,
     )
 

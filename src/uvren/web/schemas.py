@@ -125,6 +125,7 @@ class GridOut(Out):
     title: str
     opponent: str | None
     venue: Venue | None
+    place: str | None
     planned_minutes: float
     planned_effort: float
     done: bool
@@ -431,6 +432,10 @@ class PreviewOut(Out):
     days: int
 
 
+class SessionPlaceIn(In):
+    place: Annotated[str, Field(max_length=60)] | None
+
+
 class PlaceIn(In):
     name: Annotated[str, Field(max_length=60)]
 
@@ -523,6 +528,9 @@ class SessionWorkOut(Out):
     postures: list[CountableOut]
     exercises: list[str]
     lifting: bool
+    by_segment: bool
+    zones: int
+    segments: list[SegmentOut]
     rows: list[WorkRowOut]
 
 

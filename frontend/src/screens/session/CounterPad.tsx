@@ -6,6 +6,7 @@ import { ChannelMark } from "../../charts/ChannelMark";
 import { useKeys } from "../../frame/keys";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { AthleteList, chosenOf } from "./AthleteList";
 import { cellsOf, countIn, type Item, itemsOf, withCount } from "./counts";
 import { useWork } from "./useWork";
 
@@ -14,11 +15,11 @@ const SAVE_AFTER = 900;
 /** Counting at the side: pick an athlete, tap what they do. Taps are gathered and saved as they pause. */
 export function CounterPad({ place, session }: { place: Place; session: string }) {
   const work = useQuery(workQuery(place.squad.slug, session));
-  const asked = place.get("athlete");
-  if (!work.data) return null;
-  const rows = work.data.rows;
-  const chosen = rows.find((row) => String(row.athlete_id) === asked) ?? rows[0];
-  if (work.data.classes.length === 0 || !chosen)
+  const sheet = work.data;
+  if (!sheet) return null;
+  const rows = sheet.rows;
+  const chosen = chosenOf(place, rows);
+  if (sheet.classes.length === 0 || !chosen)
     return (
       <p className="quiet" style={{ padding: "20px var(--margin)" }}>
         Nothing is counted in a session of this kind. Units of work are set up under Squad.
@@ -26,27 +27,8 @@ export function CounterPad({ place, session }: { place: Place; session: string }
     );
   return (
     <div className="pad">
-      <nav className="pad-people" aria-label="Athletes">
-        {rows.map((row) => (
-          <button
-            key={row.athlete_id}
-            type="button"
-            aria-pressed={row === chosen}
-            onClick={() => place.set({ athlete: String(row.athlete_id) }, true)}
-          >
-            <span>{row.name}</span>
-            <small>{totals(row, work.data)}</small>
-          </button>
-        ))}
-      </nav>
-      <Pad
-        key={chosen.athlete_id}
-        place={place}
-        session={session}
-        work={work.data}
-        row={chosen}
-        rows={rows}
-      />
+      <AthleteList place={place} rows={rows} chosen={chosen} said={(row) => totals(row, sheet)} />
+      <Pad key={chosen.athlete_id} place={place} session={session} work={sheet} row={chosen} rows={rows} />
     </div>
   );
 }

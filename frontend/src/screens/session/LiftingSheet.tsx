@@ -6,17 +6,18 @@ import { workQuery } from "../../api/queries";
 import { Select, typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { AthleteList, chosenOf } from "./AthleteList";
 import { emptyLine, type Line, lineFrom, sentLines } from "./lifts";
 import { useWork } from "./useWork";
 
 /** An athlete's lifting: lines as they are typed, with what each comes to. */
 export function LiftingSheet({ place, session }: { place: Place; session: string }) {
   const work = useQuery(workQuery(place.squad.slug, session));
-  const asked = place.get("athlete");
-  if (!work.data) return null;
-  const rows = work.data.rows;
-  const chosen = rows.find((row) => String(row.athlete_id) === asked) ?? rows[0];
-  if (!work.data.lifting || !chosen)
+  const sheet = work.data;
+  if (!sheet) return null;
+  const rows = sheet.rows;
+  const chosen = chosenOf(place, rows);
+  if (!sheet.lifting || !chosen)
     return (
       <p className="quiet" style={{ padding: "20px var(--margin)" }}>
         No lifting belongs to a session of this kind. Units of work are set up under Squad.
@@ -25,24 +26,12 @@ export function LiftingSheet({ place, session }: { place: Place; session: string
   const version = chosen.works.find((one) => one.what === "lifting")?.version ?? 0;
   return (
     <div className="pad">
-      <nav className="pad-people" aria-label="Athletes">
-        {rows.map((row) => (
-          <button
-            key={row.athlete_id}
-            type="button"
-            aria-pressed={row === chosen}
-            onClick={() => place.set({ athlete: String(row.athlete_id) }, true)}
-          >
-            <span>{row.name}</span>
-            <small>{lifted(row, work.data)}</small>
-          </button>
-        ))}
-      </nav>
+      <AthleteList place={place} rows={rows} chosen={chosen} said={(row) => lifted(row, sheet)} />
       <Sheet
         key={`${chosen.athlete_id} ${version}`}
         place={place}
         session={session}
-        work={work.data}
+        work={sheet}
         row={chosen}
       />
     </div>

@@ -1,16 +1,19 @@
 import { Skeleton } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Link } from "react-router";
-import { Problem } from "../../api/client";
-import { sessionQuery, spineQuery } from "../../api/queries";
+import { api, ask, type Grid, Problem } from "../../api/client";
+import { channelsQuery, sessionQuery, spineQuery } from "../../api/queries";
 import { clockTime, mediumDay } from "../../frame/days";
+import { Select } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { useToast } from "../../frame/toast";
 import { CounterPad } from "./CounterPad";
 import { EntryGrid } from "./EntryGrid";
 import { LiftingSheet } from "./LiftingSheet";
+import { SEGMENTS, WorkGrid, ZONES } from "./WorkGrid";
 import "./session.css";
 
 const RecordingsView = lazy(() => import("./RecordingsView").then((m) => ({ default: m.RecordingsView })));
@@ -50,6 +53,7 @@ export default function SessionScreen({ place }: { place: Place }) {
             : "Planned."}
         </h1>
         <div className="summary-end">
+          <PlaceChoice place={place} grid={grid} />
           <SameDay place={place} day={grid.day} shown={grid.id} />
           <span>
             plan {say.short(grid.planned_minutes)} min at {say.short(grid.planned_effort)}
@@ -68,6 +72,10 @@ export default function SessionScreen({ place }: { place: Place }) {
       )}
       {show === "ratings" && <EntryGrid key={grid.id} place={place} grid={grid} queryKey={query.queryKey} />}
       {show === "counts" && <CounterPad key={grid.id} place={place} session={grid.id} />}
+      {show === "segments" && (
+        <WorkGrid key={`${grid.id} segments`} place={place} session={grid.id} kind={SEGMENTS} />
+      )}
+      {show === "zones" && <WorkGrid key={`${grid.id} zones`} place={place} session={grid.id} kind={ZONES} />}
       {show === "lifting" && <LiftingSheet key={grid.id} place={place} session={grid.id} />}
       {show === "recordings" && (
         <Suspense fallback={null}>
@@ -80,8 +88,10 @@ export default function SessionScreen({ place }: { place: Place }) {
 
 const TABS = [
   { code: "ratings", name: "Ratings" },
+  { code: "segments", name: "Parts" },
   { code: "counts", name: "Counts" },
   { code: "lifting", name: "Lifting" },
+  { code: "zones", name: "Zones" },
   { code: "recordings", name: "Recordings" },
 ] as const;
 
@@ -105,6 +115,49 @@ function SessionTabs({ place }: { place: Place }) {
         </button>
       ))}
     </nav>
+  );
+}
+
+/** Where, or in what conditions, the session was; only for squads that tell places apart. */
+function PlaceChoice({ place, grid }: { place: Place; grid: Grid }) {
+  const slug = place.squad.slug;
+  const queries = useQueryClient();
+  const toast = useToast();
+  const channels = useQuery(channelsQuery(slug, place.day));
+  const set = useMutation<unknown, Problem, string | null>({
+    mutationFn: (name) =>
+      ask(
+        api.PUT("/api/squads/{slug}/sessions/{session_id}/place", {
+          params: { path: { slug, session_id: grid.id } },
+          body: { place: name },
+        }),
+      ),
+    onSuccess: (_done, name) => {
+      toast(name ? `The session was at: ${name}.` : "The session was at the usual place.", () =>
+        set.mutate(grid.place),
+      );
+      queries.invalidateQueries({ queryKey: [slug] });
+    },
+    onError: (problem) => toast(problem.message),
+  });
+  const names = new Set(channels.data?.places.map((one) => one.name));
+  if (grid.place) names.add(grid.place);
+  if (names.size === 0) return null;
+  return (
+    <span style={{ width: 140 }}>
+      <Select
+        size="xs"
+        label="Place of the session"
+        value={grid.place ?? ""}
+        disabled={!place.may("edit_entries")}
+        onChange={(name) => set.mutate(name || null)}
+      >
+        <option value="">usual place</option>
+        {[...names].map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </Select>
+    </span>
   );
 }
 

@@ -75,10 +75,14 @@ class HeartRateLoad(Form):
             return weighted_minutes(edwards_minutes(samples, anchors.hr_max or 0))
         return weighted_minutes(three_zone_minutes(samples, anchors.threshold_1 or 0, anchors.threshold_2 or 0))
 
+    @property
+    def zones(self) -> int:
+        """How many zones the method tells apart; 0 for one that does without."""
+        return {HeartMethod.EDWARDS: 5, HeartMethod.THREE_ZONES: 3}.get(self.method, 0)
+
     def load_of_zones(self, minutes: Sequence[float]) -> float | None:
         """Load of given minutes in zones, None where their number is not that of the method."""
-        wanted = {HeartMethod.EDWARDS: 5, HeartMethod.THREE_ZONES: 3}.get(self.method)
-        return weighted_minutes(list(minutes)) if wanted == len(minutes) else None
+        return weighted_minutes(list(minutes)) if minutes and self.zones == len(minutes) else None
 
 
 class PositionMeasure(StrEnum):
@@ -123,7 +127,7 @@ class PositionLoad(Form):
 
     def formula(self) -> str:
         at = (
-            f"{self.speed:g} m/s"
+            f"{self.speed or 0:g} m/s"
             if self.share is None
             else f"{self.share * 100:g} % of the athlete's own maximum speed"
         )

@@ -11,6 +11,7 @@ from uvren.services import channels
 from uvren.services.accounts import user_names
 from uvren.services.channels import Draft
 from uvren.services.permissions import Action
+from uvren.services.sessions import find_session
 from uvren.store import queries
 from uvren.store.models import Channel, ChannelDefinition, SessionKind, Squad
 from uvren.web import context, schemas
@@ -154,4 +155,16 @@ def remove_place(slug: str, place_id: int) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_UNITS)
     channels.remove_place(context.db(), squad, place_id)
     context.db().commit()
+    return {"done": True}
+
+
+@blueprint.put("/sessions/<session_id>/place")
+@blueprint.input(schemas.SessionPlaceIn)
+@blueprint.output(schemas.DoneOut)
+@blueprint.doc(operation_id="setSessionPlace", summary="Say where, or in what conditions, a session was")
+def set_session_place(slug: str, session_id: str, json_data: schemas.SessionPlaceIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    db = context.db()
+    channels.set_place(db, squad, find_session(db, squad, session_id), json_data.place)
+    db.commit()
     return {"done": True}

@@ -26,6 +26,7 @@ def grid_out(grid: sessions.Grid, squad: Squad) -> dict[str, Any]:
         "title": session.title,
         "opponent": session.opponent,
         "venue": session.venue,
+        "place": session.place,
         "planned_minutes": session.planned_minutes,
         "planned_effort": session.planned_effort,
         "done": session.done,

@@ -22,6 +22,7 @@ def work_out(squad: Squad, session_id: str) -> dict[str, Any]:
         "id": found.session.id,
         "day": found.session.day,
         "title": found.session.title,
+        "segments": found.session.segments,
         "rows": [
             {
                 "athlete_id": row.member.athlete_id,

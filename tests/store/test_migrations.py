@@ -1,0 +1,51 @@
+"""A database of an earlier version keeps what it holds, in the words of the new one."""
+
+import json
+import subprocess
+from getpass import getuser
+
+import pytest
+from alembic import command
+from sqlalchemy import text
+
+from uvren.store.database import alembic_config, connect
+
+BEFORE = """
+INSERT INTO club (id, name) VALUES (1, 'Club');
+INSERT INTO squad (id, club_id, slug, name, time_zone, school) VALUES (1, 1, 'one', 'One', 'Europe/Oslo', 'ewma');
+INSERT INTO channel (id, squad_id, code, name, unit, is_main) VALUES (1, 1, 'session_rpe', 'Load', 'effort', 1);
+INSERT INTO session (id, squad_id, day, starts_at, kind, title, planned_minutes, planned_effort, done)
+  VALUES ('A', 1, '2026-03-11', '2026-03-11 17:00:00', 'court', 'Court', 80, 5, 1);
+INSERT INTO segment (session_id, place, name, minutes, weight)
+  VALUES ('A', 0, 'Warm-up', 15, 1), ('A', 1, 'Throwing', 25, 2), ('A', 2, 'Play', 40, 3);
+"""
+
+
+@pytest.fixture
+def old(server):
+    """A database as the first version left it."""
+    statements = (
+        "CREATE DATABASE old CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci; GRANT ALL ON old.* TO uvren@localhost;"
+    )
+    client = ["mariadb", "--no-defaults", f"--socket={server.socket_path}", f"--user={getuser()}"]
+    subprocess.run(client, input=statements, text=True, check=True)
+    url = server.url.replace("/uvren?", "/old?")
+    command.upgrade(alembic_config(url), "0001")
+    subprocess.run([*client, "old"], input=BEFORE, text=True, check=True)
+    yield url
+    subprocess.run(client, input="DROP DATABASE old;", text=True, check=True)
+
+
+def test_the_second_version_gives_segments_their_begins_and_channels_their_definition(old):
+    command.upgrade(alembic_config(old), "head")
+    command.check(alembic_config(old))
+    engine = connect(old)
+    with engine.connect() as connection:
+        begins = connection.scalars(text("SELECT begins FROM segment ORDER BY place")).all()
+        assert begins == [0, 15, 40]
+        form, kinds, from_day = connection.execute(text("SELECT form, kinds, from_day FROM channel_definition")).one()
+        assert (form, str(from_day)) == ("effort_minutes", "2000-01-01")
+        assert "court" in json.loads(kinds)
+        assert json.loads(connection.execute(text("SELECT regions FROM channel")).scalar_one()) == ["whole body"]
+    engine.dispose()
+    command.downgrade(alembic_config(old), "0001")
