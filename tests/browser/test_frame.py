@@ -142,17 +142,21 @@ def test_a_wrong_password_is_said_at_its_field(open_page):
 @pytest.mark.parametrize("size", [(1280, 800), (820, 1180), (390, 844)])
 def test_nothing_sticks_out_sideways(open_page, staff_state, size):
     page = open_page(staff_state, *size)
-    for address in (MORNING, "/session?squad=tarnholm-handball&day=2026-03-12", "/squad/limits"):
+    session = "/session?squad=tarnholm-handball&day=2026-03-12"
+    for address in (MORNING, session, f"{session}&show=counts", "/squad/limits", "/squad/units", "/squad/files"):
         page.goto(address)
         page.wait_for_selector(".summary h1 b")
         width = page.evaluate("document.documentElement.scrollWidth")
         assert width <= size[0], address
 
 
-@pytest.mark.parametrize("address", [MORNING, "/session", "/squad/limits"])
+AXE = [MORNING, "/session", "/squad/limits", "/squad/units", "/squad/people", "/session?show=counts"]
+
+
+@pytest.mark.parametrize("address", AXE)
 def test_axe_finds_nothing_serious(staff, address):
     staff.goto(address)
-    staff.wait_for_selector("tbody tr, .lane-strip svg")
+    staff.wait_for_selector("tbody tr, .lane-strip svg, .pad-cell")
     if address == MORNING:
         staff.keyboard.press("j")
         staff.keyboard.press("2")

@@ -104,11 +104,12 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
     _limits(db, ski, staff, week_change=0.6, day_cap=900, row=7)
     # The units of work have a chance of their own, so that they can grow without moving the history of ratings.
     chance = np.random.default_rng(seed + 1)
-    for squad, truths, wanted, drafts, limits in (
-        (handball, handball_truths(random), seasons.handball, units.HANDBALL, units.HANDBALL_LIMITS),
-        (ski, ski_truths(random), seasons.ski, units.SKI, ()),
+    for squad, truths_of, wanted, drafts, limits in (
+        (handball, handball_truths, seasons.handball, units.HANDBALL, units.HANDBALL_LIMITS),
+        (ski, ski_truths, seasons.ski, units.SKI, ()),
     ):
         units.set_up_units(db, squad, drafts, limits, staff, agreed)
+        truths = truths_of(random)
         plan = wanted(random)
         people = [squads.NewMember(t.name, t.number, t.position, t.joined) for t in truths]
         for place in sorted({session.place for session in plan if session.place}):
