@@ -101,7 +101,7 @@ export function UnitForm({ place, data, channel, onDone, children }: UnitFormPro
         />
         {children}
       </div>
-      <aside className="desk-side wide" aria-label="Unit of work">
+      <aside className="desk-side" aria-label="Unit of work">
         <form onSubmit={submit} noValidate>
           <h2 style={{ margin: 0, fontSize: 19, fontWeight: 700 }}>{channel ? channel.name : "New unit"}</h2>
           <div className="form-rows">
