@@ -212,7 +212,8 @@ def record_work(
     for batch in batches(fresh):
         db.execute(insert(Work), batch)
     if touched:
-        begun = ensure_entries(db, sessions, [key[:2] for key in keys], by=by, now=now)
+        pairs = [key[:2] for key in keys]
+        begun = ensure_entries(db, sessions, pairs, by=by, now=now, source=changes[0].source)
         refresh_daily_loads(db, squad_id, touched | begun, None if begun else _resting(db, squad_id, changes))
         _audit(db, squad_id, keys, by, now)
     return results
@@ -231,7 +232,13 @@ def _resting(db: DbSession, squad_id: int, changes: Sequence[WorkChange]) -> set
 
 
 def ensure_entries(
-    db: DbSession, sessions: dict[str, Session], pairs: Sequence[tuple[str, int]], *, by: int | None, now: datetime
+    db: DbSession,
+    sessions: dict[str, Session],
+    pairs: Sequence[tuple[str, int]],
+    *,
+    by: int | None,
+    now: datetime,
+    source: Source = Source.IMPORT,
 ) -> set[tuple[int, date]]:
     """Give each (session, athlete) an entry, and take their sessions for done. Returns whose days that touches."""
     there: set[tuple[str, int]] = set()
@@ -245,7 +252,7 @@ def ensure_entries(
             "id": new_ulid(),
             "session_id": session,
             "athlete_id": athlete,
-            "source": Source.IMPORT,
+            "source": source,
             "version": 1,
             "entered_by": by,
             "entered_at": now,
