@@ -25,14 +25,18 @@ def samples_of(db: DbSession, ids: Collection[str]) -> dict[str, Samples]:
     return {key: clean(kind, unpack(data)) for key, kind, data in rows}
 
 
+def sane_impacts(columns: dict[str, np.ndarray]) -> np.ndarray:
+    """Which rows are impacts; what is above 200 g, or no number, is the sensor."""
+    return np.asarray((columns["g"] > 0) & (columns["g"] <= HARDEST))
+
+
 def clean(kind: RecordingKind, columns: dict[str, np.ndarray]) -> Samples:
     """Raw columns as cleaned samples: heart rate a minute, speed in m/s, or the peaks of impacts in g."""
     t = columns["t"]
     if kind is RecordingKind.HEART_RATE:
         return clean_heart_rate(t, columns["hr"])
     if kind is RecordingKind.IMPACTS:
-        g = columns["g"]
-        sane = (g > 0) & (g <= HARDEST)
+        g, sane = columns["g"], sane_impacts(columns)
         return Samples(t[sane], g[sane], np.zeros(int(sane.sum())), int((~sane & ~np.isnan(g)).sum()))
     if "speed" in columns:
         return clean_speed(t, columns["speed"])
@@ -75,8 +79,7 @@ def keep(kind: RecordingKind, columns: dict[str, np.ndarray]) -> Kept | None:
 
 def _summary(kind: RecordingKind, cleaned: Samples, columns: dict[str, np.ndarray]) -> dict[str, Any]:
     if kind is RecordingKind.IMPACTS:
-        g = columns["g"]
-        sane = (g > 0) & (g <= HARDEST)
+        g, sane = columns["g"], sane_impacts(columns)
         return {"g": np.round(g[sane], 3).tolist(), "right": (columns["right"][sane] > 0).astype(int).tolist()}
     if kind is RecordingKind.HEART_RATE:
         value, inverse = np.unique(cleaned.value, return_inverse=True)

@@ -23,7 +23,7 @@ from uvren.core.units import PositionLoad
 from uvren.files.samples import unpack
 from uvren.services.errors import NotFound
 from uvren.services.loads import anchor_book, definition_on, definitions_of, refresh_daily_loads
-from uvren.services.recordings import clean
+from uvren.services.recordings import clean, sane_impacts
 from uvren.services.sessions import find_session
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Entry, Recording, RecordingKind, Segment, Session, Squad
@@ -93,8 +93,7 @@ def _read(recording: Recording, starts_at: datetime) -> Read:
     samples = clean(recording.kind, columns)
     right = np.zeros(samples.t.size, dtype=bool)
     if recording.kind is RecordingKind.IMPACTS:
-        sane = np.isin(columns["t"], samples.t)
-        right = columns["right"][sane][: samples.t.size] > 0
+        right = columns["right"][sane_impacts(columns)] > 0
     return Read(recording, samples, right)
 
 
