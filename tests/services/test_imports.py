@@ -12,6 +12,7 @@ from tests.conftest import NOW, TODAY
 from uvren.services import imports, mappings
 from uvren.services.anchors import NewAnchor, set_anchor
 from uvren.services.channels import Draft, save_channel
+from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid, Stale
 from uvren.services.mappings import Spec
 from uvren.services.people import remember
@@ -223,6 +224,17 @@ def test_taking_ratings_back_puts_the_old_ones_in_their_place(db, squad, bring):
     entry = squad.entry(db, squad.athletes[0], YESTERDAY)
     assert (entry.minutes, entry.effort, entry.words) == (60, 5, None)
     assert squad.daily(db, squad.athletes[0], YESTERDAY).load == 300
+
+
+def test_what_someone_changed_since_stays_and_is_said_when_a_file_is_taken_back(db, squad, bring):
+    done = bring(form(f"A;{day(1)};55;7,5;tired", f"B;{day(1)};60;4;"))
+    entry = squad.entry(db, squad.athletes[0], YESTERDAY)
+    change = EntryChange(entry.session_id, entry.athlete_id, 55.0, 8.0, "tired", entry.version)
+    record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+    undone = imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 8
+    assert squad.entry(db, squad.athletes[1], YESTERDAY).effort == 5
+    assert undone.report["kept"] == ["An entry on Wed 11 March was changed since and stays."]
 
 
 BAD = (f"A;{day(1)};55;7;", f"B;{day(1)};sixty;4;", f"C;{day(1)};60;14;", f"D;31.02.2026;60;5;")  # noqa: F541

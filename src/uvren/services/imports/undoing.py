@@ -96,7 +96,8 @@ def _undo_entries(db: DbSession, found: FileImport, touched: set[tuple[int, date
         if entry is None or session is None:
             continue
         if entry.source is not Source.IMPORT or entry.entered_at > (found.finished_at or found.created_at):
-            if was_there != [True] or entry.source is Source.IMPORT:
+            # A recording only begins an entry: what people said in it since was never the file's.
+            if was_there:
                 kept.append(f"An entry on {say.day(session.day)} was changed since and stays.")
             continue
         touched.add((athlete, session.day))
