@@ -22,6 +22,7 @@ from uvren.files.writing import CalendarEntry, TableFormat, write_calendar, writ
 from uvren.services import export as services_export
 from uvren.services import imports
 from uvren.services.errors import ServiceError
+from uvren.services.imports.bringing import vars_of
 from uvren.services.mappings import Spec, mappings_of
 from uvren.services.squads import local_day
 from uvren.store import queries
@@ -114,10 +115,6 @@ def _tell_preview(path: Path, seen: imports.Preview, say: Say) -> None:
     _tell_problems([vars_of(problem) for problem in seen.problems], say)
     if seen.wrong:
         say(f"  {seen.wrong}")
-
-
-def vars_of(problem: Any) -> dict[str, Any]:
-    return {"row": problem.row, "column": problem.column, "said": problem.said, "why": problem.why}
 
 
 def _tell(path: Path, report: dict[str, Any], state: ImportState, say: Say) -> None:

@@ -16,7 +16,7 @@ from uvren.files.layout import Look, look_at
 from uvren.files.safety import MOST_BYTES, megabytes
 from uvren.services import mappings
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.imports.bringing import NotAllGood, Progress, bring_in
+from uvren.services.imports.bringing import MOST_TOLD, NotAllGood, Progress, bring_in
 from uvren.services.imports.matching import match, said_of
 from uvren.services.mappings import Spec
 from uvren.services.read_file import read_file
@@ -28,8 +28,6 @@ from uvren.store.models import (
     Squad,
 )
 from uvren.store.types import new_ulid
-
-MOST_TOLD = 500
 
 
 def put_down(
