@@ -1,47 +1,23 @@
 """Opening Morning while the worker brings in 1.35 million rows, against opening it with nothing else going on."""
 
-import http.cookiejar
-import json
 import shutil
 import statistics
 import tempfile
 import time
-import urllib.request
 from datetime import UTC, datetime
 from pathlib import Path
 
 import numpy as np
 from tests.served import Served
+from tests.visitor import Visitor
 
 from benchmarks.timing import report
 from uvren.simulate import devices
-from uvren.simulate.club import PASSWORD
 
 SQUAD = "/api/squads/tarnholm-handball"
 
 
-class Browser:
-    """Signed in as performance staff."""
-
-    def __init__(self, address: str) -> None:
-        self.address, self.token = address, ""
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
-        self.renew()
-        self.ask("POST", "/api/sign-in", {"login": "performance", "password": PASSWORD})
-        self.renew()
-
-    def renew(self) -> None:
-        self.token = self.ask("GET", "/api/me")["csrf_token"]
-
-    def ask(self, method: str, path: str, body: object = None, raw: bytes | None = None) -> dict:
-        kind = "application/json" if raw is None else "application/octet-stream"
-        data = raw if raw is not None else json.dumps(body).encode() if body is not None else None
-        headers = {"X-CSRF-Token": self.token, "Content-Type": kind}
-        request = urllib.request.Request(self.address + path, method=method, data=data, headers=headers)
-        return json.loads(self.opener.open(request).read())
-
-
-def morning(browser: Browser) -> float:
+def morning(browser: Visitor) -> float:
     began = time.perf_counter()
     browser.ask("GET", f"{SQUAD}/morning?day=2026-03-12")
     return time.perf_counter() - began
@@ -52,7 +28,7 @@ def main() -> None:
     served = Served(folder / "var")
     served.start()
     try:
-        browser = Browser(served.address)
+        browser = Visitor(served.address)
         people = browser.ask("GET", f"{SQUAD}/anchors?day=2026-03-12")["athletes"]
         starts = datetime(2026, 3, 10, 18, 0, tzinfo=UTC)
         random = np.random.default_rng(1)

@@ -7,7 +7,7 @@ import tempfile
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 
@@ -18,14 +18,12 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.commands import Unusable
 from uvren.files.gpx import Track, write_gpx
 from uvren.files.samples import unpack
-from uvren.files.writing import CalendarEntry, TableFormat, write_calendar, write_table
-from uvren.services import export as services_export
-from uvren.services import imports
+from uvren.files.writing import TableFormat, write_table
+from uvren.services import export, imports
 from uvren.services.errors import ServiceError
 from uvren.services.imports.bringing import vars_of
 from uvren.services.mappings import Spec, mappings_of
 from uvren.services.squads import local_day
-from uvren.store import queries
 from uvren.store.database import connect, demo_now, sessions
 from uvren.store.models import ImportState, Recording, RecordingKind, Squad
 from uvren.store.private_server import PrivateServer
@@ -140,13 +138,9 @@ def write_loads(var: Path, slug: str, day: date | None, out: Path, format: Table
     with opened(var) as db:
         squad = _squad(db, slug)
         today = local_day(squad, _now(db))
-        rows = [
-            (row.athlete, row.day, row.channel, row.load, "missing" if row.load is None else
-             "estimated" if row.estimated else "measured")
-            for row in services_export.daily_loads(db, squad, day or today, today)
-        ]  # fmt: skip
-    out.write_bytes(write_table(format, ["athlete", "date", "channel", "load", "status"], rows))
-    return len(rows)
+        content, count = export.loads_table(db, squad, day or today, today, format)
+        out.write_bytes(content)
+        return count
 
 
 def write_sessions(var: Path, slug: str, out: Path) -> int:
@@ -154,20 +148,9 @@ def write_sessions(var: Path, slug: str, out: Path) -> int:
     with opened(var) as db:
         squad = _squad(db, slug)
         now = _now(db)
-        today = local_day(squad, now)
-        found = queries.sessions_between(db, squad.id, today - timedelta(days=365), today + timedelta(days=365))
-        entries = [
-            CalendarEntry(
-                session.id,
-                session.starts_at,
-                session.planned_minutes,
-                f"Match against {session.opponent}" if session.opponent else session.title,
-                now,
-            )
-            for session in found
-        ]
-        out.write_bytes(write_calendar(squad.name, entries))
-        return len(entries)
+        content, count = export.sessions_calendar(db, squad, local_day(squad, now), now)
+        out.write_bytes(content)
+        return count
 
 
 def write_recording(var: Path, slug: str, recording_id: str, out: Path) -> int:

@@ -50,16 +50,23 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         # The web processes take a while to load; meanwhile the tables are brought up to date.
         web = subprocess.Popen(_gunicorn(port, workers), env=environment, preexec_fn=end_with_parent)
         sign_ins = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
-        worker = subprocess.Popen(
-            [sys.executable, "-m", "uvren.cli", "worker"], env=environment, preexec_fn=end_with_parent
-        )
+        worker = _start_worker(environment)
         _await_web(web, port)
         say(f"\nUvren is at http://{HOST}:{port}")
         for line in sign_ins:
             say(f"  {line}")
         say("Ctrl-C stops it.")
-        code = web.wait()
-        raise Trouble(f"The web processes ended by themselves (code {code}).")
+        while web.poll() is None:
+            time.sleep(0.2)
+            # What was committed is on disk, so whatever ends by itself can simply begin again.
+            if server is not None and server.ended():
+                say("MariaDB ended by itself; starting it again.")
+                server.start()
+            if worker.poll() is not None:
+                say(f"The worker ended by itself (code {worker.returncode}); starting it again.")
+                worker = _start_worker(environment)
+                time.sleep(1)
+        raise Trouble(f"The web processes ended by themselves (code {web.returncode}).")
     except KeyboardInterrupt:
         say("\nStopping.")
     except ServerError as error:
@@ -71,6 +78,11 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
                 process.wait(timeout=30)
         if server is not None:
             server.stop()
+
+
+def _start_worker(environment: dict[str, str]) -> subprocess.Popen[bytes]:
+    command = [sys.executable, "-m", "uvren.cli", "worker"]
+    return subprocess.Popen(command, env=environment, preexec_fn=end_with_parent)
 
 
 def _stop(_number: int, _frame: FrameType | None) -> None:

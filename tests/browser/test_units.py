@@ -142,3 +142,54 @@ def test_the_corridor_can_be_shown_for_another_channel_by_link(staff):
     expect(staff.locator(".lane-room").first).to_contain_text(re.compile("full throws|none left|no figure"))
     staff.reload()
     expect(staff.get_by_role("button", name="Throws", exact=True)).to_have_attribute("aria-pressed", "true")
+
+
+def skis(page):
+    """Address of a session on snow five days ago."""
+    spine = page.request.get("/api/squads/tarnholm-ski/spine?day=2026-03-02").json()
+    found = [one for day in spine["days"] for one in day["sessions"] if one["kind"] == "ski" and one["done"]]
+    return f"/session{SKI}&session={found[3]['id']}", found[3]["id"]
+
+
+def test_minutes_in_zones_are_typed_by_row_and_make_a_load(staff):
+    staff.goto(skis(staff)[0] + "&show=zones")
+    row = staff.locator(".work-grid tbody tr").first
+    cells = row.get_by_role("textbox")
+    before = row.locator("td").last.inner_text()
+    cells.nth(0).fill("41")
+    cells.nth(1).fill("")
+    expect(row).to_contain_text("not complete yet")
+    cells.nth(1).fill("17,5")
+    cells.nth(2).fill("6")
+    cells.nth(2).press("Tab")
+    expect(row.locator("td").last).not_to_have_text(before, use_inner_text=True)
+    staff.reload()
+    expect(row.get_by_role("textbox").nth(1)).to_have_value("17.5")
+
+
+def test_parts_are_rated_one_by_one_with_the_coachs_weight(staff):
+    address, session = skis(staff)
+    headers = {"X-CSRF-Token": staff.request.get("/api/me").json()["csrf_token"]}
+    base = "/api/squads/tarnholm-ski"
+    unit = {
+        "name": "Weighted parts", "unit": "weighted", "form": "segment_effort", "settings": {}, "kinds": ["ski"],
+        "regions": [], "mark": "ring", "from_day": "2026-02-01", "reason": "tried out", "recompute": True,
+    }  # fmt: skip
+    assert staff.request.post(f"{base}/channels", data=unit, headers=headers).ok
+    parts = [{"name": "Easy", "begins": 0, "minutes": 60, "weight": 1},
+             {"name": "Hills", "begins": 60, "minutes": 30, "weight": 3}]  # fmt: skip
+    path = f"{base}/sessions/{session}/segments"
+    assert staff.request.put(path, data={"segments": parts}, headers=headers).ok
+    staff.goto(f"{address}&show=segments")
+    row = staff.locator(".work-grid tbody tr").first
+    for i, value in enumerate(("60", "3", "30", "8")):
+        row.get_by_role("textbox").nth(i).fill(value)
+    row.get_by_role("textbox").nth(3).press("Tab")
+    expect(row).to_contain_text(f"Weighted parts {60 * 3 * 1 + 30 * 8 * 3}")
+
+
+def test_daily_loads_can_be_taken_out(staff):
+    staff.goto(f"/squad/files{SKI}")
+    with staff.expect_download() as download:
+        staff.get_by_role("link", name="xlsx").click()
+    assert download.value.suggested_filename == "tarnholm-ski-daily-loads-2026-03-12.xlsx"

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import NOW, TODAY
+from uvren.files.layout import look_at
 from uvren.services import imports
 from uvren.simulate import devices
 from uvren.store.models import ImportState
@@ -343,6 +344,42 @@ def test_another_place_makes_another_load_of_the_same_work(staff, squad, base):
     assert load_of(staff, base, session, code) == 22.5
     refused = staff.write("PUT", f"{base}/sessions/{session.id}/place", {"place": "Moon"})
     assert (refused.status_code, refused.json["errors"][0]["field"]) == (422, "place")
+
+
+def test_a_place_moves_the_load_of_a_rated_session_in_the_grid_too(staff, squad, base):
+    channels = staff.get(f"{base}/channels?day={TODAY}").json["channels"]
+    main = next(channel for channel in channels if channel["is_main"])
+    staff.write("POST", f"{base}/places", {"name": "Sand"})
+    draft = {key: main[key] for key in ("name", "unit", "regions", "mark")}
+    draft |= {key: main["definition"][key] for key in ("form", "kinds")}
+    draft |= {"settings": {"places": {"Sand": 1.5}}, "from_day": str(YESTERDAY), "reason": "dunes"}
+    saved = staff.write("PUT", f"{base}/channels/{main['code']}", draft | {"recompute": True})
+    assert saved.status_code == 200, saved.json
+    session = squad.on(YESTERDAY)
+    before = staff.get(f"{base}/sessions/{session.id}").json
+    assert before["factor"] == 1
+    staff.write("PUT", f"{base}/sessions/{session.id}/place", {"place": "Sand"})
+    after = staff.get(f"{base}/sessions/{session.id}").json
+    assert after["factor"] == 1.5
+    rated = [(old["load"], new["load"]) for old, new in zip(before["rows"], after["rows"], strict=True) if old["load"]]
+    assert rated
+    assert all(new == old * 1.5 for old, new in rated)
+
+
+@pytest.mark.parametrize("ending", ["tsv", "xlsx", "parquet", "jsonl"])
+def test_daily_loads_are_taken_out_in_the_format_that_is_asked_for(staff, coach, base, tmp_path, ending):
+    path = tmp_path / f"loads.{ending}"
+    answer = staff.get(f"{base}/daily-loads.{ending}?day={TODAY}")
+    path.write_bytes(answer.data)
+    assert look_at(path).columns == ["athlete", "date", "channel", "load", "status"]
+    assert coach.get(f"{base}/daily-loads.{ending}?day={TODAY}").status_code == 403
+    assert staff.get(f"{base}/daily-loads.exe?day={TODAY}").status_code == 404
+
+
+def test_sessions_are_taken_out_as_a_calendar(staff, base):
+    calendar = staff.get(f"{base}/sessions.ics")
+    assert calendar.mimetype == "text/calendar"
+    assert calendar.data.count(b"BEGIN:VEVENT") > 40
 
 
 def test_a_lifting_sheet_is_estimated_by_both_formulas_within_their_range(staff, base):

@@ -193,14 +193,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/squads/{slug}/daily-loads.csv": {
+    "/api/squads/{slug}/daily-loads.{ending}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Every athlete's daily loads as CSV */
+        /** Every athlete's daily loads as csv, tsv, xlsx, parquet or jsonl */
         get: operations["dailyLoads"];
         put?: never;
         post?: never;
@@ -428,6 +428,23 @@ export interface paths {
         put?: never;
         /** Let this recording count instead of another at the same time */
         post: operations["countRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The squad's sessions of a year around today as iCalendar */
+        get: operations["sessionsCalendar"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1586,6 +1603,8 @@ export interface components {
             day: string;
             /** Done */
             done: boolean;
+            /** Factor */
+            factor: number | null;
             /** Id */
             id: string;
             kind: components["schemas"]["GridOut.SessionKind"];
@@ -3187,6 +3206,7 @@ export interface operations {
             header?: never;
             path: {
                 slug: string;
+                ending: string;
             };
             cookie?: never;
         };
@@ -3668,6 +3688,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    sessionsCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };

@@ -5,18 +5,17 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from typing import Any
 
-import numpy as np
 from sqlalchemy import select, tuple_
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST, OWN_DAYS, Origin, fill
+from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.loads import coded, refresh_daily_loads
+from uvren.services.loads import refresh_daily_loads
 from uvren.store import queries
 from uvren.store.database import batches
 from uvren.store.models import Audit, Entry, Session, Source, Squad
@@ -194,39 +193,3 @@ def _existing(db: DbSession, changes: Sequence[EntryChange]) -> dict[tuple[str, 
         rows = db.scalars(select(Entry).where(tuple_(Entry.session_id, Entry.athlete_id).in_(batch)).with_for_update())
         found |= {(entry.session_id, entry.athlete_id): entry for entry in rows}
     return found
-
-
-@dataclass(frozen=True)
-class Estimate:
-    """A rating that stands in for a missing one, and how it was made."""
-
-    effort: float
-    load: float
-    how: str
-
-
-def explain(origin: int, n: int, effort: float, minutes: float, kind: str) -> str:
-    """How an estimate was made, in words."""
-    if origin == Origin.MISSING:
-        return "Unknown: fewer than 3 ratings to go by. Not counted as rest."
-    whose = f"own median of {n} {kind} ratings" if origin == Origin.OWN_MEDIAN else f"median of {n} teammates"
-    return f"Estimated: {whose} is {effort:g}, × {minutes:g} min."
-
-
-def estimates_for(db: DbSession, squad_id: int, session: Session) -> dict[int, tuple[int, Estimate | None, str]]:
-    """For each athlete in a done session without a rating: origin, estimate and explanation."""
-    columns = queries.done_entries(db, squad_id, session.day - timedelta(days=OWN_DAYS), session.day)
-    filled = fill(coded(columns))
-    out: dict[int, tuple[int, Estimate | None, str]] = {}
-    for i, session_id in enumerate(columns.session_id):
-        origin = int(filled.origin[i])
-        if session_id != session.id or origin == Origin.MEASURED:
-            continue
-        minutes, effort, load = float(columns.minutes[i]), float(filled.effort[i]), float(filled.load[i])
-        if np.isnan(minutes):
-            how = "Unknown: no minutes yet. Not counted as rest."
-        else:
-            how = explain(origin, int(filled.n[i]), effort, minutes, session.kind)
-        estimate = None if np.isnan(load) else Estimate(effort, load, how)
-        out[int(columns.athlete[i])] = (origin, estimate, how)
-    return out

@@ -1,14 +1,16 @@
-"""A squad's daily loads as records for a file."""
+"""A squad's daily loads and sessions as files in open formats."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.series import LoadRow
+from uvren.files.writing import CalendarEntry, TableFormat, write_calendar, write_table
 from uvren.services.desk import open_desks
+from uvren.store import queries
 from uvren.store.models import Squad
 
 
@@ -32,3 +34,31 @@ def daily_loads(db: DbSession, squad: Squad, as_of: date, today: date) -> Iterat
                     load=None if missing else float(loads.load[row, column]),
                     estimated=bool(loads.estimated[row, column] > 0),
                 )
+
+
+def loads_table(db: DbSession, squad: Squad, as_of: date, today: date, format: TableFormat) -> tuple[bytes, int]:
+    """The daily loads as a table of a format, and its number of rows."""
+    rows = [(row.athlete, row.day, row.channel, row.load, _status(row)) for row in daily_loads(db, squad, as_of, today)]
+    return write_table(format, ["athlete", "date", "channel", "load", "status"], rows), len(rows)
+
+
+def _status(row: LoadRow) -> str:
+    if row.load is None:
+        return "missing"
+    return "estimated" if row.estimated else "measured"
+
+
+def sessions_calendar(db: DbSession, squad: Squad, today: date, now: datetime) -> tuple[bytes, int]:
+    """The sessions of a year around today as iCalendar, and how many they are."""
+    year = timedelta(days=365)
+    entries = [
+        CalendarEntry(
+            session.id,
+            session.starts_at,
+            session.planned_minutes,
+            f"Match against {session.opponent}" if session.opponent else session.title,
+            now,
+        )
+        for session in queries.sessions_between(db, squad.id, today - year, today + year)
+    ]
+    return write_calendar(squad.name, entries), len(entries)

@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
+import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.calendar import match_offset
-from uvren.core.ratings import Origin
-from uvren.services.entries import Estimate, estimates_for
+from uvren.core.ratings import OWN_DAYS, Origin
+from uvren.core.units import EffortMinutes
 from uvren.services.errors import NotFound
+from uvren.services.loads import Done, channel_loads, definition_on, definitions_of
 from uvren.store import queries
 from uvren.store.models import Entry, Session, SessionKind, Squad
 from uvren.store.queries import Member
@@ -42,21 +44,36 @@ def read_spine(db: DbSession, squad: Squad, around: date) -> list[SpineDay]:
 
 
 @dataclass(frozen=True)
+class Estimate:
+    """A load that stands in for a missing one. ``effort`` is the rating it rests on, or load a minute."""
+
+    effort: float
+    load: float
+
+
+@dataclass(frozen=True)
 class GridRow:
     """An athlete's line in the grid. ``entry`` is None where nothing was planned or said for them."""
 
     member: Member
     entry: Entry | None
-    load: float | None
-    origin: Origin | None
-    estimate: Estimate | None
-    how: str
+    load: float | None = None
+    origin: Origin | None = None
+    estimate: Estimate | None = None
+    how: str = ""
 
 
 @dataclass(frozen=True)
 class Grid:
+    """A session with everyone in it.
+
+    ``factor`` is what the session's place makes of minutes x effort on the main channel; None where the main channel
+    is worked out from something else than the rating.
+    """
+
     session: Session
     rows: list[GridRow]
+    factor: float | None
 
 
 def find_session(db: DbSession, squad: Squad, session_id: str) -> Session:
@@ -66,21 +83,51 @@ def find_session(db: DbSession, squad: Squad, session_id: str) -> Session:
     return session
 
 
+def explain(origin: Origin, n: int, effort: float, minutes: float, factor: float | None, kind: str) -> str:
+    """How an estimate was made, in words; empty for what is measured."""
+    if origin is Origin.MEASURED:
+        return ""
+    if np.isnan(minutes):
+        return "Unknown: no minutes yet. Not counted as rest."
+    what = "ratings" if factor is not None else "loads a minute"
+    if origin is Origin.MISSING:
+        return f"Unknown: fewer than 3 {what} to go by. Not counted as rest."
+    whose = f"own median of {n} {kind} {what}" if origin is Origin.OWN_MEDIAN else f"median of {n} teammates"
+    place = "" if factor in (None, 1) else f" × {factor:g} for the place"
+    return f"Estimated: {whose} is {effort:.3g}, × {minutes:g} min{place}."
+
+
 def read_grid(db: DbSession, squad: Squad, session_id: str) -> Grid:
-    """Everyone in the squad on the session's day, with what they did in it."""
+    """Everyone in the squad on the session's day, with what they did in it and its load on the main channel."""
     session = find_session(db, squad, session_id)
     entries = {entry.athlete_id: entry for entry in db.scalars(select(Entry).where(Entry.session_id == session.id))}
-    estimates = estimates_for(db, squad.id, session) if session.done else {}
+    main = queries.main_channel(db, squad.id)
+    definitions = definitions_of(main)
+    definition = definition_on(definitions, session.day)
+    rated = definition is None or isinstance(definition.form, EffortMinutes)
+    factor = float(definition.form.factor([session.place])[0]) if definition else 1.0
+    done = Done(db, squad.id, session.day - timedelta(days=OWN_DAYS), session.day)
+    loads = channel_loads(done, main.code, definitions)
+    filled = loads.filled
     rows = []
     for member in queries.members(db, squad.id, session.day):
         entry = entries.get(member.athlete_id)
-        origin, estimate, how = estimates.get(member.athlete_id, (None, None, ""))
-        load = None
-        if entry is not None and entry.minutes is not None and (entry.effort is not None or entry.minutes == 0):
-            load = 0.0 if entry.minutes == 0 else entry.minutes * (entry.effort or 0.0)
-            origin = Origin.MEASURED
-        rows.append(GridRow(member, entry, load, None if origin is None else Origin(origin), estimate, how))
-    return Grid(session, rows)
+        i = done.index.get((session.id, member.athlete_id))
+        if i is None:
+            rows.append(GridRow(member, entry))
+            continue
+        if not loads.expected[i]:
+            rows.append(GridRow(member, entry, None, Origin.MEASURED))
+            continue
+        origin = Origin(int(filled.origin[i]))
+        load, effort, minutes = float(filled.load[i]), float(filled.effort[i]), float(done.entries.minutes[i])
+        how = explain(origin, int(filled.n[i]), effort, minutes, factor if rated else None, session.kind)
+        if origin is Origin.MEASURED:
+            rows.append(GridRow(member, entry, load, origin))
+        else:
+            estimate = None if np.isnan(load) else Estimate(effort, load)
+            rows.append(GridRow(member, entry, None, origin, estimate, how))
+    return Grid(session, rows, factor if rated else None)
 
 
 def last_session_before(db: DbSession, squad: Squad, day: date, now: datetime, today: date) -> Session:

@@ -97,6 +97,10 @@ class PrivateServer:
             (self.folder / "ready").touch()
         return self.url
 
+    def ended(self) -> bool:
+        """Whether a server that was started here runs no more."""
+        return self.process is not None and self.process.poll() is not None
+
     def stop(self) -> None:
         """End the server cleanly; what was committed is on disk."""
         if self.process is not None and self.process.poll() is None:

@@ -20,7 +20,19 @@ from uvren.background import Background
 from uvren.store.database import connect, sessions
 from uvren.web import problems
 from uvren.web.clock import Clock
-from uvren.web.resources import account, anchors, calls, channels, files, limits, morning, recordings, session, work
+from uvren.web.resources import (
+    account,
+    anchors,
+    calls,
+    channels,
+    export,
+    files,
+    limits,
+    morning,
+    recordings,
+    session,
+    work,
+)
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -88,7 +100,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     )
     problems.install(app)
     _log_requests(app)
-    for module in (account, morning, session, calls, limits, channels, anchors, work, files, recordings):
+    for module in (account, morning, session, calls, limits, channels, anchors, work, files, export, recordings):
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app

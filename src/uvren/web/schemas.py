@@ -130,6 +130,7 @@ class GridOut(Out):
     planned_effort: float
     done: bool
     segments: list[SegmentOut]
+    factor: float | None
     rows: list[GridRowOut]
 
 

@@ -90,6 +90,7 @@ export function EntryGrid({ place, grid, queryKey }: EntryGridProps) {
               key={row.athlete_id}
               row={row}
               index={i}
+              factor={grid.factor}
               editable={editable}
               cells={cells}
               onMove={focus}
@@ -99,8 +100,11 @@ export function EntryGrid({ place, grid, queryKey }: EntryGridProps) {
         </tbody>
       </table>
       <p className="quiet" style={{ fontSize: 12.5 }}>
-        Load is minutes × effort (session-RPE). A dotted effort is an estimate until the rating is in. Minutes
-        0: took no part. <kbd>?</kbd> lists the keys.
+        {grid.factor === null
+          ? "Load is that of the squad’s main channel. "
+          : `Load is minutes × effort (session-RPE)${grid.factor === 1 ? "" : `, × ${grid.factor} for ${grid.place}`}. `}
+        A dotted effort is an estimate until the rating is in. Minutes 0: took no part. <kbd>?</kbd> lists the
+        keys.
       </p>
     </div>
   );
@@ -109,13 +113,14 @@ export function EntryGrid({ place, grid, queryKey }: EntryGridProps) {
 interface RowProps {
   row: GridRow;
   index: number;
+  factor: number | null;
   editable: boolean;
   cells: ReturnType<typeof useGrid>;
   onMove: (row: number, column: number) => boolean;
   onPaste: (row: number, column: number, text: string) => void;
 }
 
-function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
+function Row({ row, index, factor, editable, cells, onMove, onPaste }: RowProps) {
   const values = cells.current(row.athlete_id);
   const conflict = cells.conflicts.get(row.athlete_id);
   const cell = (field: Field, column: number) => (
@@ -143,7 +148,7 @@ function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
       </td>
       {cell("minutes", 0)}
       {cell("effort", 1)}
-      <td className="number figure">{loadText(row, values)}</td>
+      <td className="number figure">{loadText(row, values, factor)}</td>
       <td className={conflict || wrong.length ? "saved" : "saved optional"} style={{ minWidth: 210 }}>
         {conflict ? (
           <span role="alert" className="over">
@@ -169,9 +174,12 @@ function Row({ row, index, editable, cells, onMove, onPaste }: RowProps) {
   );
 }
 
-function loadText(row: GridRow, values: Values): string {
+/** Where the load comes from the rating it follows what is typed, before it is saved. */
+function loadText(row: GridRow, values: Values, factor: number | null): string {
   if (values.minutes === 0) return "0";
-  if (values.minutes !== null && values.effort !== null) return say.load(values.minutes * values.effort);
+  if (factor !== null && values.minutes !== null && values.effort !== null)
+    return say.load(values.minutes * values.effort * factor);
+  if (factor === null && row.load !== null) return say.load(row.load);
   return row.estimate ? `≈ ${say.load(row.estimate.load)}` : "";
 }
 

@@ -5,10 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import Response, stream_with_context
 
-from uvren.files.loads_csv import write_loads
-from uvren.services import export, morning, sessions
+from uvren.services import morning, sessions
 from uvren.services.permissions import Action
 from uvren.store.models import CallKind, Squad
 from uvren.web import context, schemas
@@ -127,17 +125,3 @@ def read_spine(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
             for day in days
         ]
     }
-
-
-@blueprint.get("/daily-loads.csv")
-@blueprint.input(schemas.DayQuery, location="query")
-@blueprint.doc(operation_id="dailyLoads", summary="Every athlete's daily loads as CSV")
-def daily_loads(slug: str, query_data: schemas.DayQuery) -> Response:
-    squad = context.squad(slug, Action.EXPORT)
-    rows = list(export.daily_loads(context.db(), squad, context.sane(query_data.day), context.today(squad)))
-    name = f"{squad.slug}-daily-loads-{query_data.day}.csv"
-    return Response(
-        stream_with_context(write_loads(rows)),
-        mimetype="text/csv",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )

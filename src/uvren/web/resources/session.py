@@ -31,6 +31,7 @@ def grid_out(grid: sessions.Grid, squad: Squad) -> dict[str, Any]:
         "planned_effort": session.planned_effort,
         "done": session.done,
         "segments": session.segments,
+        "factor": grid.factor,
         "rows": [_row(row, words) for row in grid.rows],
     }
 

@@ -1,0 +1,31 @@
+"""Someone signed in over HTTP, without a browser: for floods, kills and benchmarks."""
+
+import http.cookiejar
+import json
+import urllib.request
+from typing import Any
+
+from uvren.simulate.club import PASSWORD
+
+
+class Visitor:
+    """Signed in to a running application with the demo club."""
+
+    def __init__(self, address: str, login: str = "performance") -> None:
+        self.address, self.token = address, ""
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
+        self.renew()
+        self.ask("POST", "/api/sign-in", {"login": login, "password": PASSWORD})
+        self.renew()
+
+    def renew(self) -> None:
+        self.token = self.ask("GET", "/api/me")["csrf_token"]
+
+    def ask(self, method: str, path: str, body: object = None, raw: bytes | None = None) -> Any:
+        """The answer's body. Raises urllib.error.HTTPError for one that is a problem."""
+        kind = "application/json" if raw is None else "application/octet-stream"
+        data = raw if raw is not None else json.dumps(body).encode() if body is not None else None
+        headers = {"X-CSRF-Token": self.token, "Content-Type": kind}
+        request = urllib.request.Request(self.address + path, method=method, data=data, headers=headers)
+        with self.opener.open(request, timeout=60) as answer:
+            return json.loads(answer.read())
