@@ -57,6 +57,8 @@ def test_a_new_unit_is_made_and_a_past_definition_asks_before_it_moves_loads(sta
     staff.get_by_label("Work out the loads since then anew").check()
     staff.get_by_role("button", name="Save from that day").click()
     expect(staff.get_by_role("row", name=re.compile("Shooting"))).to_contain_text("Shot 2")
+    staff.get_by_role("button", name="Undo").click()
+    expect(staff.get_by_role("row", name=re.compile("Shooting"))).to_contain_text("(Shot 1)")
 
 
 def test_an_anchor_is_set_refused_where_it_cannot_be_and_undone(staff):

@@ -88,9 +88,16 @@ def test_a_definition_in_the_past_needs_a_yes_to_move_past_loads(staff, squad, b
     refused = staff.write("PUT", f"{base}/channels/throws", changed)
     assert refused.status_code == 422
     assert refused.json["errors"][0]["field"] == "from_day"
-    assert staff.write("PUT", f"{base}/channels/throws", changed | {"recompute": True}).status_code == 200
-    work = staff.get(f"{base}/sessions/{squad.on(YESTERDAY).id}/work").json
-    assert work["rows"][0]["loads"][1]["load"] == 50
+    saved = staff.write("PUT", f"{base}/channels/throws", changed | {"recompute": True}).json
+    session = squad.on(YESTERDAY)
+    assert load_of(staff, base, session, "throws") == 50
+    path = f"{base}/channels/throws/definitions/{saved['definition']['id']}"
+    assert staff.write("DELETE", path).status_code == 200
+    assert load_of(staff, base, session, "throws") == 45
+    # The one that is left cannot be taken back, and the other only once.
+    only = saved["history"][0]["id"]
+    assert staff.write("DELETE", f"{base}/channels/throws/definitions/{only}").status_code == 409
+    assert staff.write("DELETE", path).status_code == 404
 
 
 @pytest.mark.parametrize(

@@ -16,7 +16,7 @@ from uvren.core import words as say
 from uvren.core.errors import CoreError
 from uvren.core.ratings import OWN_DAYS
 from uvren.core.units import FORMS, Form, Region, make_form
-from uvren.services.errors import Invalid, NotFound
+from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.loads import Definition, Done, channel_loads, definitions_of, refresh_daily_loads
 from uvren.store import queries
 from uvren.store.models import Audit, Channel, ChannelDefinition, Entry, Place, Session, SessionKind, Squad
@@ -148,6 +148,35 @@ def save_channel(
     db.refresh(channel, ["definitions"])
     if not same and draft.from_day <= today:
         recompute_channel(db, squad, channel, draft.from_day, today)
+    return channel
+
+
+def take_back_definition(
+    db: DbSession, squad: Squad, code: str, definition_id: str, *, by: int | None, now: datetime, today: date
+) -> Channel:
+    """Take back the definition that was set last, with what it replaced standing again. Does not commit.
+
+    Raises NotFound, and Stale for a definition that is not the last one, or the only one.
+    """
+    channel = find_channel(db, squad, code)
+    row = next((one for one in channel.definitions if one.id == definition_id and one.withdrawn_at is None), None)
+    if row is None:
+        raise NotFound("There is no such definition.")
+    # Identifiers grow with time, also between two moments that the clock does not tell apart.
+    replaced = [one for one in channel.definitions if one.withdrawn_at == row.set_at and one.id < row.id]
+    left = [one for one in channel.definitions if one.withdrawn_at is None and one is not row] + replaced
+    if not left or any(one.id > row.id and one.withdrawn_at is None for one in channel.definitions):
+        raise Stale("Only the definition that was set last can be taken back, and not the only one.")
+    row.withdrawn_at = now
+    for one in replaced:
+        one.withdrawn_at = None
+    details = {"name": channel.name, "from": str(row.from_day)}
+    subject = f"channel:{channel.id}"
+    db.add(Audit(at=now, user_id=by, squad_id=squad.id, action="channel_back", subject=subject, details=details))
+    db.flush()
+    db.refresh(channel, ["definitions"])
+    if row.from_day <= today:
+        recompute_channel(db, squad, channel, row.from_day, today)
     return channel
 
 

@@ -3,6 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { type FormEvent, type ReactNode, useDeferredValue, useState } from "react";
 import { api, ask, type ChannelItem, type Channels, type Draft, type Problem } from "../../api/client";
 import { ChannelMark } from "../../charts/ChannelMark";
+import { mediumDay } from "../../frame/days";
 import { Labelled, Select } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
@@ -65,6 +66,19 @@ export function UnitForm({ place, data, channel, onDone, children }: UnitFormPro
     placeholderData: keepPreviousData,
     retry: false,
   });
+  const takeBack = useMutation<ChannelItem, Problem, ChannelItem>({
+    mutationFn: (saved) =>
+      ask(
+        api.DELETE("/api/squads/{slug}/channels/{code}/definitions/{definition_id}", {
+          params: { path: { slug, code: saved.code, definition_id: saved.definition.id } },
+        }),
+      ),
+    onSuccess: (saved) => {
+      queries.invalidateQueries({ queryKey: [slug] });
+      toast(`${saved.name} is worked out as before.`);
+    },
+    onError: (problem) => toast(problem.message),
+  });
   const save = useMutation<ChannelItem, Problem>({
     mutationFn: () => {
       const body = { ...draft, name, unit, recompute };
@@ -79,7 +93,11 @@ export function UnitForm({ place, data, channel, onDone, children }: UnitFormPro
     },
     onSuccess: (saved) => {
       queries.invalidateQueries({ queryKey: [slug] });
-      toast(`${saved.name} holds from ${saved.definition.from_day}.`);
+      const added = saved.definition.id !== channel?.definition.id;
+      toast(
+        `${saved.name} holds from ${mediumDay(saved.definition.from_day)}.`,
+        channel && added ? () => takeBack.mutate(saved) : undefined,
+      );
       onDone();
     },
   });

@@ -121,6 +121,18 @@ def change(slug: str, code: str, json_data: schemas.ChannelIn) -> dict[str, Any]
     return _save(slug, code, json_data)
 
 
+@blueprint.delete("/channels/<code>/definitions/<definition_id>")
+@blueprint.output(schemas.ChannelOut)
+@blueprint.doc(operation_id="takeBackDefinition", summary="Take back the definition that was set last")
+def take_back(slug: str, code: str, definition_id: str) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_UNITS)
+    db, today = context.db(), context.today(squad)
+    by = context.person().user_id
+    channel = channels.take_back_definition(db, squad, code, definition_id, by=by, now=context.now(), today=today)
+    db.commit()
+    return channel_out(channel, today, _names(squad), reasons=True)
+
+
 @blueprint.post("/channels/preview")
 @blueprint.input(schemas.PreviewIn)
 @blueprint.output(schemas.PreviewOut)
