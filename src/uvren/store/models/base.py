@@ -1,0 +1,135 @@
+"""The base of all tables, and the words they choose from. Days are dates in the squad's time zone, moments are UTC."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from enum import StrEnum
+from typing import Any
+
+from sqlalchemy import JSON, Date, Double, Enum, MetaData, String
+from sqlalchemy.orm import DeclarativeBase
+
+from uvren.store.types import Instant
+
+
+class Role(StrEnum):
+    PERFORMANCE = "performance"
+    COACH = "coach"
+    CLINICIAN = "clinician"
+    ATHLETE = "athlete"
+    ADMIN = "admin"
+
+
+class SessionKind(StrEnum):
+    COURT = "court"
+    GYM = "gym"
+    RUN = "run"
+    SKI = "ski"
+    RECOVERY = "recovery"
+    MATCH = "match"
+
+
+class Venue(StrEnum):
+    HOME = "home"
+    AWAY = "away"
+
+
+class Source(StrEnum):
+    """Who said what stands in an entry."""
+
+    STAFF = "staff"
+    ATHLETE = "athlete"
+    IMPORT = "import"
+
+
+class Scope(StrEnum):
+    """Whom a limit is for. The narrowest wins."""
+
+    SQUAD = "squad"
+    POSITION = "position"
+    ATHLETE = "athlete"
+
+
+class CallKind(StrEnum):
+    """What a person decided about an athlete for a day; the order is that of the keys 1 to 6."""
+
+    FULL = "full"
+    ADAPT = "adapt"
+    MINIMUM = "minimum"
+    RECOVER = "recover"
+    REST = "rest"
+    REFER = "refer"
+
+
+class AnchorKind(StrEnum):
+    """What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg."""
+
+    HR_MAX = "hr_max"
+    HR_REST = "hr_rest"
+    THRESHOLD_1 = "threshold_1"
+    THRESHOLD_2 = "threshold_2"
+    SEX = "sex"
+    SPEED_MAX = "speed_max"
+    BODY_MASS = "body_mass"
+    DOMINANT_SIDE = "dominant_side"
+    EXPERIENCE_YEARS = "experience_years"
+    USUAL_WEEK_LOAD = "usual_week_load"
+
+
+class RecordingKind(StrEnum):
+    """What a recording holds."""
+
+    HEART_RATE = "heart_rate"
+    POSITION = "position"
+    IMPACTS = "impacts"
+
+
+class ImportState(StrEnum):
+    """Where a file stands on its way in."""
+
+    LOOKED_AT = "looked_at"
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    UNDONE = "undone"
+
+
+def _enum(kind: type[StrEnum], length: int = 16) -> Enum:
+    return Enum(
+        kind,
+        values_callable=lambda members: [member.value for member in members],
+        native_enum=False,
+        create_constraint=True,
+        length=length,
+        name=kind.__name__.lower(),
+    )
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+            "ck": "ck_%(table_name)s_%(constraint_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_N_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {  # noqa: RUF012
+        str: String(120),
+        float: Double(),
+        datetime: Instant(),
+        date: Date(),
+        dict[str, Any]: JSON(),
+        list[Any]: JSON(),
+        Role: _enum(Role),
+        SessionKind: _enum(SessionKind),
+        Venue: _enum(Venue),
+        Source: _enum(Source),
+        Scope: _enum(Scope),
+        CallKind: _enum(CallKind),
+        AnchorKind: _enum(AnchorKind, 24),
+        RecordingKind: _enum(RecordingKind),
+        ImportState: _enum(ImportState),
+    }
