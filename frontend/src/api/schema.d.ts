@@ -4,6 +4,126 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own account and where it is signed in */
+        get: operations["account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give oneself another password */
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Ask for one-time codes from now on */
+        put: operations["useSecondFactor"];
+        post?: never;
+        /** Go back to the password alone */
+        delete: operations["dropSecondFactor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A secret to give to an authenticator app */
+        post: operations["newSecondFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-ins/{sign_in_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End one of one's own sign-ins */
+        delete: operations["revokeSignIn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Use a link: make the account or choose a password; signs in */
+        post: operations["acceptInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a link is for */
+        post: operations["lookAtInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -55,6 +175,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who can sign in, who is invited, and who is in the squad */
+        get: operations["accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/accounts/{user_id}/active": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let someone sign in, or no more */
+        put: operations["setActive"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/accounts/{user_id}/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link to a new password */
+        post: operations["newPasswordLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/accounts/{user_id}/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** For who has lost their authenticator */
+        delete: operations["resetSecondFactor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/anchors": {
         parameters: {
             query?: never;
@@ -99,6 +287,23 @@ export interface paths {
         };
         /** One athlete's notices, figures, limits and what each call comes to */
         get: operations["evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who saw or changed what, newest first */
+        get: operations["audit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -205,6 +410,58 @@ export interface paths {
         post?: never;
         /** Take back the definition that was set last */
         delete: operations["takeBackDefinition"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/club": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the club has decided about health data */
+        get: operations["club"];
+        /** Decide about health data */
+        put: operations["setClub"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/complaints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter an injury that was found */
+        post: operations["recordInjury"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/complaints/{complaint_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that it was seen, what to do, and whether it is over */
+        put: operations["answerComplaint"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -331,6 +588,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is asked on a day, and everything that can be */
+        get: operations["forms"];
+        put?: never;
+        /** Ask something else from a day on */
+        post: operations["saveForm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/invitations/athletes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link for each of these athletes */
+        post: operations["inviteAthletes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/invitations/staff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link for a member of staff */
+        post: operations["inviteStaff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a link work no more */
+        delete: operations["withdrawInvitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/lifting/estimate": {
         parameters: {
             query?: never;
@@ -383,6 +709,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new athlete in the squad */
+        post: operations["addMember"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/members/{athlete_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Another position or number from a day on */
+        put: operations["changeMember"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/members/{athlete_id}/copy.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is kept of an athlete, as JSON and CSV in a ZIP */
+        get: operations["copyOfAthlete"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/members/{athlete_id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an athlete nameless, or erase all of it, at their request */
+        post: operations["forgetAthlete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/members/{athlete_id}/last-day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let a day be the athlete's last one in the squad */
+        put: operations["leaveSquad"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/morning": {
         parameters: {
             query?: never;
@@ -394,6 +805,74 @@ export interface paths {
         get: operations["morning"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is asked of the athlete who is signed in */
+        get: operations["ownDay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/own/consent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Agree to what the club does with one's data, or take that back */
+        put: operations["consent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/own/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a report; the same one sent again changes nothing */
+        put: operations["giveReport"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/own/reports/{report_id}/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Of two reports for one thing, let this one count */
+        post: operations["chooseReport"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,6 +924,74 @@ export interface paths {
         put?: never;
         /** Let this recording count instead of another at the same time */
         post: operations["countRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everyone's reports for a day, as far as one may read them */
+        get: operations["reports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Enter a report for an athlete, with how one knows */
+        put: operations["enterReport"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/reports/{report_id}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say whose rating of a session stands */
+        post: operations["settleRating"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/restrictions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say how much an athlete may train */
+        post: operations["restrict"];
         delete?: never;
         options?: never;
         head?: never;
@@ -626,6 +1173,125 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AcceptIn */
+        AcceptIn: {
+            /**
+             * Login
+             * @default
+             */
+            login?: string;
+            /** Password */
+            password: string;
+            /** Token */
+            token: string;
+        };
+        /** AccountOut */
+        AccountOut: {
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** Second Factor */
+            second_factor: boolean;
+            /** Sign Ins */
+            sign_ins: components["schemas"]["AccountOut.SignInItemOut"][];
+        };
+        /** SignInItemOut */
+        "AccountOut.SignInItemOut": {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Device */
+            device: string;
+            /** Id */
+            id: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** This */
+            this: boolean;
+        };
+        /** AccountsOut */
+        AccountsOut: {
+            /** Invitations */
+            invitations: components["schemas"]["AccountsOut.InvitationOut"][];
+            /** Members */
+            members: components["schemas"]["AccountsOut.MemberOut"][];
+            /** Users */
+            users: components["schemas"]["AccountsOut.UserOut"][];
+        };
+        /** InvitationOut */
+        "AccountsOut.InvitationOut": {
+            /** Athlete Id */
+            athlete_id: number | null;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Id */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** New Password */
+            new_password: boolean;
+            role: components["schemas"]["AccountsOut.Role"];
+        };
+        /** MemberOut */
+        "AccountsOut.MemberOut": {
+            /** Account */
+            account: boolean;
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** To Day */
+            to_day: string | null;
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "AccountsOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** UserOut */
+        "AccountsOut.UserOut": {
+            /** Active */
+            active: boolean;
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** Id */
+            id: number;
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            role: components["schemas"]["AccountsOut.Role"];
+            /** Second Factor */
+            second_factor: boolean;
+        };
+        /** ActiveIn */
+        ActiveIn: {
+            /** Active */
+            active: boolean;
+        };
         /** AnchorIn */
         AnchorIn: {
             /** Athlete Id */
@@ -751,6 +1417,61 @@ export interface components {
             /** Position */
             position: string;
         };
+        /** AuditOut */
+        AuditOut: {
+            /** Rows */
+            rows: components["schemas"]["AuditOut.AuditRowOut"][];
+        };
+        /** AuditRowOut */
+        "AuditOut.AuditRowOut": {
+            /** Action */
+            action: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Athlete */
+            athlete: string | null;
+            /** Details */
+            details: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /** Subject */
+            subject: string;
+            /** Who */
+            who: string | null;
+        };
+        /**
+         * AvailabilityOut
+         * @description What the coach may know; ``reason`` only for who may read clinical detail.
+         */
+        AvailabilityOut: {
+            availability: components["schemas"]["AvailabilityOut.Availability"];
+            /** Change */
+            change: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            /** Reason */
+            reason: string | null;
+            /** Set By */
+            set_by: string;
+            /** To Day */
+            to_day: string | null;
+        };
+        /**
+         * Availability
+         * @description What a clinician says of an athlete's training: all of it, some of it, none.
+         * @enum {string}
+         */
+        "AvailabilityOut.Availability": "full" | "limited" | "out";
         /** BringIn */
         BringIn: {
             /**
@@ -954,15 +1675,9 @@ export interface components {
              * @default false
              */
             recompute?: boolean;
-            /**
-             * Regions
-             * @default []
-             */
+            /** Regions */
             regions?: string[];
-            /**
-             * Settings
-             * @default {}
-             */
+            /** Settings */
             settings?: {
                 [key: string]: unknown;
             };
@@ -1147,6 +1862,97 @@ export interface components {
          * @enum {string}
          */
         "ChannelsOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        /** ClubIn */
+        ClubIn: {
+            /** Consent Text */
+            consent_text: string | null;
+            /** Performance Reads Clinical */
+            performance_reads_clinical: boolean;
+            /** Retention Days */
+            retention_days: number | null;
+        };
+        /** ClubOut */
+        ClubOut: {
+            /** Consent Text */
+            consent_text: string | null;
+            /** Name */
+            name: string;
+            /** Performance Reads Clinical */
+            performance_reads_clinical: boolean;
+            /** Retention Days */
+            retention_days: number | null;
+        };
+        /** ComplaintAnswerIn */
+        ComplaintAnswerIn: {
+            /**
+             * Answer
+             * @default null
+             */
+            answer?: string | null;
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+        };
+        /** ComplaintOut */
+        ComplaintOut: {
+            /** Answer */
+            answer: string | null;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Closed On */
+            closed_on: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["ComplaintOut.ComplaintKind"];
+            /** Said */
+            said: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Seen By */
+            seen_by: string | null;
+            /** Severity */
+            severity: number | null;
+            side: components["schemas"]["ComplaintOut.Side"] | null;
+            site: components["schemas"]["ComplaintOut.Site"] | null;
+            /**
+             * Told At
+             * Format: date-time
+             */
+            told_at: string;
+            /** Words */
+            words: string | null;
+        };
+        /**
+         * ComplaintKind
+         * @enum {string}
+         */
+        "ComplaintOut.ComplaintKind": "pain" | "illness" | "injury";
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "ComplaintOut.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "ComplaintOut.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /** ConsentIn */
+        ConsentIn: {
+            /** Given */
+            given: boolean;
+            /** Text */
+            text: string;
+        };
         /** DoneOut */
         DoneOut: {
             /**
@@ -1611,6 +2417,211 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * ForgetIn
+         * @description ``name`` is the athlete's name typed once more, so that it is the right one.
+         */
+        ForgetIn: {
+            /** Everything */
+            everything: boolean;
+            /** Name */
+            name: string;
+        };
+        /** FormIn */
+        FormIn: {
+            /** Days */
+            days: number[];
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Items */
+            items: string[];
+            kind: components["schemas"]["FormIn.ReportKind"];
+            /** Words */
+            words?: {
+                [key: string]: components["schemas"]["FormIn.ItemWordsIn"];
+            };
+        };
+        /** ItemWordsIn */
+        "FormIn.ItemWordsIn": {
+            /**
+             * High
+             * @default
+             */
+            high?: string;
+            /**
+             * Low
+             * @default
+             */
+            low?: string;
+            /**
+             * Question
+             * @default
+             */
+            question?: string;
+        };
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "FormIn.ReportKind": "daily" | "weekly" | "session";
+        /** FormOut */
+        FormOut: {
+            /** Asked */
+            asked: components["schemas"]["FormOut.AskedOut"][];
+            /** Days */
+            days: number[];
+            /** From Day */
+            from_day: string | null;
+            kind: components["schemas"]["FormOut.ReportKind"];
+        };
+        /**
+         * AskedOut
+         * @description A question with its scale; ``choices`` names the steps where each has a word.
+         */
+        "FormOut.AskedOut": {
+            /** Choices */
+            choices: string[];
+            /** Code */
+            code: string;
+            good: components["schemas"]["FormOut.Good"];
+            /** High */
+            high: string;
+            /** Least */
+            least: number;
+            /** Low */
+            low: string;
+            /** Most */
+            most: number;
+            /** Question */
+            question: string;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Good
+         * @description Which end of a scale is the good one; stored with every answer.
+         * @enum {string}
+         */
+        "FormOut.Good": "high" | "low" | "neither";
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "FormOut.ReportKind": "daily" | "weekly" | "session";
+        /** FormsOut */
+        FormsOut: {
+            /** Forms */
+            forms: components["schemas"]["FormsOut.FormOut"][];
+            /** Items */
+            items: {
+                [key: string]: components["schemas"]["FormsOut.AskedOut"][];
+            };
+        };
+        /**
+         * AskedOut
+         * @description A question with its scale; ``choices`` names the steps where each has a word.
+         */
+        "FormsOut.AskedOut": {
+            /** Choices */
+            choices: string[];
+            /** Code */
+            code: string;
+            good: components["schemas"]["FormsOut.Good"];
+            /** High */
+            high: string;
+            /** Least */
+            least: number;
+            /** Low */
+            low: string;
+            /** Most */
+            most: number;
+            /** Question */
+            question: string;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
+        };
+        /** FormOut */
+        "FormsOut.FormOut": {
+            /** Asked */
+            asked: components["schemas"]["FormsOut.AskedOut"][];
+            /** Days */
+            days: number[];
+            /** From Day */
+            from_day: string | null;
+            kind: components["schemas"]["FormsOut.ReportKind"];
+        };
+        /**
+         * Good
+         * @description Which end of a scale is the good one; stored with every answer.
+         * @enum {string}
+         */
+        "FormsOut.Good": "high" | "low" | "neither";
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "FormsOut.ReportKind": "daily" | "weekly" | "session";
+        /**
+         * GivenOut
+         * @description ``rival`` says that another report for the same thing counts until someone chooses.
+         */
+        GivenOut: {
+            /** Disagrees */
+            disagrees: boolean;
+            report: components["schemas"]["GivenOut.ReportOut"];
+            /** Rival */
+            rival: boolean;
+        };
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "GivenOut.ReportKind": "daily" | "weekly" | "session";
+        /** ReportOut */
+        "GivenOut.ReportOut": {
+            /** Answers */
+            answers: {
+                [key: string]: number;
+            };
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["GivenOut.ReportKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Session Id */
+            session_id: string | null;
+            timing: components["schemas"]["GivenOut.Timing"];
+            /** Told By */
+            told_by: string | null;
+            /** Words */
+            words: string | null;
+        };
+        /**
+         * Timing
+         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @enum {string}
+         */
+        "GivenOut.Timing": "on time" | "late" | "backdated";
         /** GridOut */
         GridOut: {
             /**
@@ -1747,6 +2758,134 @@ export interface components {
          * @enum {string}
          */
         "ImportOut.ImportState": "looked_at" | "waiting" | "running" | "done" | "failed" | "undone";
+        /** InjuryIn */
+        InjuryIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            pain: components["schemas"]["InjuryIn.PainIn"];
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+        };
+        /** PainIn */
+        "InjuryIn.PainIn": {
+            /** Severity */
+            severity: number;
+            /** @default null */
+            side?: components["schemas"]["InjuryIn.Side"] | null;
+            site: components["schemas"]["InjuryIn.Site"];
+        };
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "InjuryIn.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "InjuryIn.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /** InviteAthletesIn */
+        InviteAthletesIn: {
+            /** Athletes */
+            athletes: number[];
+        };
+        /** InviteStaffIn */
+        InviteStaffIn: {
+            /** Name */
+            name: string;
+            role: components["schemas"]["InviteStaffIn.Role"];
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "InviteStaffIn.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** InvitedListOut */
+        InvitedListOut: {
+            /** Invited */
+            invited: components["schemas"]["InvitedListOut.InvitedOut"][];
+        };
+        /**
+         * InvitedOut
+         * @description An invitation when it is made: its address is told this once, as text and as a QR code.
+         */
+        "InvitedListOut.InvitedOut": {
+            /** Address */
+            address: string;
+            /** Athlete Id */
+            athlete_id: number | null;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Id */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** New Password */
+            new_password: boolean;
+            /** Picture */
+            picture: string;
+            role: components["schemas"]["InvitedListOut.Role"];
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "InvitedListOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /**
+         * InvitedOut
+         * @description An invitation when it is made: its address is told this once, as text and as a QR code.
+         */
+        InvitedOut: {
+            /** Address */
+            address: string;
+            /** Athlete Id */
+            athlete_id: number | null;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Id */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** New Password */
+            new_password: boolean;
+            /** Picture */
+            picture: string;
+            role: components["schemas"]["InvitedOut.Role"];
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "InvitedOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** LeaveIn */
+        LeaveIn: {
+            /**
+             * To Day
+             * Format: date
+             */
+            to_day: string;
+        };
         /** LiftsIn */
         LiftsIn: {
             /** Items */
@@ -2005,14 +3144,44 @@ export interface components {
          * @enum {string}
          */
         "LimitsOut.Scope": "squad" | "position" | "athlete";
+        /** LookIn */
+        LookIn: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * LookOut
+         * @description What a link is for; ``login`` where it gives a new password.
+         */
+        LookOut: {
+            /** Login */
+            login: string | null;
+            /** Name */
+            name: string;
+            role: components["schemas"]["LookOut.Role"];
+            /** Squad */
+            squad: string;
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "LookOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
         /** MeOut */
         MeOut: {
+            /** Athlete Id */
+            athlete_id: number | null;
             /** Csrf Token */
             csrf_token: string;
             /** Demo */
             demo: boolean;
             /** Name */
             name: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
             /** Signed In */
             signed_in: boolean;
             /** Squads */
@@ -2020,9 +3189,10 @@ export interface components {
         };
         /**
          * Action
+         * @description What can be done in a squad. To read an athlete's own page one has to be that athlete.
          * @enum {string}
          */
-        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export";
+        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "invite" | "manage_people" | "read_audit" | "own_page";
         /** SquadOut */
         "MeOut.SquadOut": {
             /** First Day */
@@ -2042,6 +3212,23 @@ export interface components {
              * Format: date
              */
             today: string;
+        };
+        /** MemberIn */
+        MemberIn: {
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /** Position */
+            position: string;
         };
         /** MorningOut */
         MorningOut: {
@@ -2197,6 +3384,198 @@ export interface components {
             /** Week */
             week: (number | null)[];
         };
+        /** NewAthleteOut */
+        NewAthleteOut: {
+            /** Athlete Id */
+            athlete_id: number;
+        };
+        /** OwnOut */
+        OwnOut: {
+            /** Complaints */
+            complaints: components["schemas"]["OwnOut.OwnComplaintOut"][];
+            /** Consent Given */
+            consent_given: string | null;
+            /** Consent Text */
+            consent_text: string | null;
+            /** Dues */
+            dues: components["schemas"]["OwnOut.DueOut"][];
+            /** Name */
+            name: string;
+            /** Paired */
+            paired: components["schemas"]["OwnOut.Site"][];
+            /** Sites */
+            sites: components["schemas"]["OwnOut.Site"][];
+            /** Slug */
+            slug: string;
+            /** Squad */
+            squad: string;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+        };
+        /**
+         * AskedOut
+         * @description A question with its scale; ``choices`` names the steps where each has a word.
+         */
+        "OwnOut.AskedOut": {
+            /** Choices */
+            choices: string[];
+            /** Code */
+            code: string;
+            good: components["schemas"]["OwnOut.Good"];
+            /** High */
+            high: string;
+            /** Least */
+            least: number;
+            /** Low */
+            low: string;
+            /** Most */
+            most: number;
+            /** Question */
+            question: string;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ComplaintKind
+         * @enum {string}
+         */
+        "OwnOut.ComplaintKind": "pain" | "illness" | "injury";
+        /** DueOut */
+        "OwnOut.DueOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            form: components["schemas"]["OwnOut.FormOut"];
+            given: components["schemas"]["OwnOut.ReportOut"] | null;
+            kind: components["schemas"]["OwnOut.ReportKind"];
+            /** Rivals */
+            rivals: components["schemas"]["OwnOut.ReportOut"][];
+            session: components["schemas"]["OwnOut.DueSessionOut"] | null;
+        };
+        /** DueSessionOut */
+        "OwnOut.DueSessionOut": {
+            /** Id */
+            id: string;
+            kind: components["schemas"]["OwnOut.SessionKind"];
+            /** Planned Minutes */
+            planned_minutes: number | null;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Title */
+            title: string;
+        };
+        /** FormOut */
+        "OwnOut.FormOut": {
+            /** Asked */
+            asked: components["schemas"]["OwnOut.AskedOut"][];
+            /** Days */
+            days: number[];
+            /** From Day */
+            from_day: string | null;
+            kind: components["schemas"]["OwnOut.ReportKind"];
+        };
+        /**
+         * Good
+         * @description Which end of a scale is the good one; stored with every answer.
+         * @enum {string}
+         */
+        "OwnOut.Good": "high" | "low" | "neither";
+        /** OwnComplaintOut */
+        "OwnOut.OwnComplaintOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["OwnOut.ComplaintKind"];
+            /** Said */
+            said: string;
+            /** Severity */
+            severity: number | null;
+            side: components["schemas"]["OwnOut.Side"] | null;
+            site: components["schemas"]["OwnOut.Site"] | null;
+        };
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "OwnOut.ReportKind": "daily" | "weekly" | "session";
+        /** ReportOut */
+        "OwnOut.ReportOut": {
+            /** Answers */
+            answers: {
+                [key: string]: number;
+            };
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["OwnOut.ReportKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Session Id */
+            session_id: string | null;
+            timing: components["schemas"]["OwnOut.Timing"];
+            /** Told By */
+            told_by: string | null;
+            /** Words */
+            words: string | null;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "OwnOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "OwnOut.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "OwnOut.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /**
+         * Timing
+         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @enum {string}
+         */
+        "OwnOut.Timing": "on time" | "late" | "backdated";
+        /** PasswordIn */
+        PasswordIn: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
         /** PlaceIn */
         PlaceIn: {
             /** Name */
@@ -2209,12 +3588,24 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** PositionIn */
+        PositionIn: {
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /** Position */
+            position: string;
+        };
         /** PreviewFileIn */
         PreviewFileIn: {
-            /**
-             * People
-             * @default []
-             */
+            /** People */
             people?: components["schemas"]["PreviewFileIn.AliasIn"][];
             /** @default null */
             spec?: components["schemas"]["PreviewFileIn.SpecIn"] | null;
@@ -2376,15 +3767,9 @@ export interface components {
              * @default
              */
             reason?: string;
-            /**
-             * Regions
-             * @default []
-             */
+            /** Regions */
             regions?: string[];
-            /**
-             * Settings
-             * @default {}
-             */
+            /** Settings */
             settings?: {
                 [key: string]: unknown;
             };
@@ -2541,6 +3926,411 @@ export interface components {
             /** Weight */
             weight: number;
         };
+        /**
+         * ReportIn
+         * @description ``made_at`` is when it was filled in; ``replaces`` the report that was seen when it was changed.
+         */
+        ReportIn: {
+            /** Answers */
+            answers: {
+                [key: string]: number;
+            };
+            /**
+             * Clinical Words
+             * @default null
+             */
+            clinical_words?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Ill
+             * @default false
+             */
+            ill?: boolean;
+            kind: components["schemas"]["ReportIn.ReportKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Pains */
+            pains?: components["schemas"]["ReportIn.PainIn"][];
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
+            /**
+             * Session Id
+             * @default null
+             */
+            session_id?: string | null;
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+        };
+        /** PainIn */
+        "ReportIn.PainIn": {
+            /** Severity */
+            severity: number;
+            /** @default null */
+            side?: components["schemas"]["ReportIn.Side"] | null;
+            site: components["schemas"]["ReportIn.Site"];
+        };
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "ReportIn.ReportKind": "daily" | "weekly" | "session";
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "ReportIn.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "ReportIn.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /** ReportOut */
+        ReportOut: {
+            /** Answers */
+            answers: {
+                [key: string]: number;
+            };
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["ReportOut.ReportKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Session Id */
+            session_id: string | null;
+            timing: components["schemas"]["ReportOut.Timing"];
+            /** Told By */
+            told_by: string | null;
+            /** Words */
+            words: string | null;
+        };
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "ReportOut.ReportKind": "daily" | "weekly" | "session";
+        /**
+         * Timing
+         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @enum {string}
+         */
+        "ReportOut.Timing": "on time" | "late" | "backdated";
+        /** ReportsOut */
+        ReportsOut: {
+            /** Complaints */
+            complaints: components["schemas"]["ReportsOut.ComplaintOut"][] | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Disagreements */
+            disagreements: components["schemas"]["ReportsOut.DisagreementOut"][];
+            form: components["schemas"]["ReportsOut.FormOut"] | null;
+            /** Rows */
+            rows: components["schemas"]["ReportsOut.SquadReportOut"][];
+            /** Unseen */
+            unseen: number | null;
+        };
+        /**
+         * AskedOut
+         * @description A question with its scale; ``choices`` names the steps where each has a word.
+         */
+        "ReportsOut.AskedOut": {
+            /** Choices */
+            choices: string[];
+            /** Code */
+            code: string;
+            good: components["schemas"]["ReportsOut.Good"];
+            /** High */
+            high: string;
+            /** Least */
+            least: number;
+            /** Low */
+            low: string;
+            /** Most */
+            most: number;
+            /** Question */
+            question: string;
+            /** Step */
+            step: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Availability
+         * @description What a clinician says of an athlete's training: all of it, some of it, none.
+         * @enum {string}
+         */
+        "ReportsOut.Availability": "full" | "limited" | "out";
+        /**
+         * AvailabilityOut
+         * @description What the coach may know; ``reason`` only for who may read clinical detail.
+         */
+        "ReportsOut.AvailabilityOut": {
+            availability: components["schemas"]["ReportsOut.Availability"];
+            /** Change */
+            change: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            /** Reason */
+            reason: string | null;
+            /** Set By */
+            set_by: string;
+            /** To Day */
+            to_day: string | null;
+        };
+        /**
+         * ComplaintKind
+         * @enum {string}
+         */
+        "ReportsOut.ComplaintKind": "pain" | "illness" | "injury";
+        /** ComplaintOut */
+        "ReportsOut.ComplaintOut": {
+            /** Answer */
+            answer: string | null;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Closed On */
+            closed_on: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["ReportsOut.ComplaintKind"];
+            /** Said */
+            said: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Seen By */
+            seen_by: string | null;
+            /** Severity */
+            severity: number | null;
+            side: components["schemas"]["ReportsOut.Side"] | null;
+            site: components["schemas"]["ReportsOut.Site"] | null;
+            /**
+             * Told At
+             * Format: date-time
+             */
+            told_at: string;
+            /** Words */
+            words: string | null;
+        };
+        /** DisagreementOut */
+        "ReportsOut.DisagreementOut": {
+            /** Athlete Effort */
+            athlete_effort: number | null;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Athlete Minutes */
+            athlete_minutes: number | null;
+            /** Name */
+            name: string;
+            /** Report Id */
+            report_id: string;
+            /** Session */
+            session: string;
+            /** Session Id */
+            session_id: string;
+            /** Staff Effort */
+            staff_effort: number | null;
+            /** Staff Minutes */
+            staff_minutes: number | null;
+        };
+        /** FormOut */
+        "ReportsOut.FormOut": {
+            /** Asked */
+            asked: components["schemas"]["ReportsOut.AskedOut"][];
+            /** Days */
+            days: number[];
+            /** From Day */
+            from_day: string | null;
+            kind: components["schemas"]["ReportsOut.ReportKind"];
+        };
+        /**
+         * Good
+         * @description Which end of a scale is the good one; stored with every answer.
+         * @enum {string}
+         */
+        "ReportsOut.Good": "high" | "low" | "neither";
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "ReportsOut.ReportKind": "daily" | "weekly" | "session";
+        /** ReportOut */
+        "ReportsOut.ReportOut": {
+            /** Answers */
+            answers: {
+                [key: string]: number;
+            };
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Entered At
+             * Format: date-time
+             */
+            entered_at: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["ReportsOut.ReportKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Session Id */
+            session_id: string | null;
+            timing: components["schemas"]["ReportsOut.Timing"];
+            /** Told By */
+            told_by: string | null;
+            /** Words */
+            words: string | null;
+        };
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "ReportsOut.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "ReportsOut.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /** SquadReportOut */
+        "ReportsOut.SquadReportOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            availability: components["schemas"]["ReportsOut.AvailabilityOut"] | null;
+            daily: components["schemas"]["ReportsOut.ReportOut"] | null;
+            /** Missing Since */
+            missing_since: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Reminder */
+            reminder: string | null;
+            /** Rivals */
+            rivals: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in" | "missing" | "not asked" | "hidden";
+            /** Unrated */
+            unrated: components["schemas"]["ReportsOut.UnratedOut"][];
+            weekly: components["schemas"]["ReportsOut.ReportOut"] | null;
+        };
+        /**
+         * Timing
+         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @enum {string}
+         */
+        "ReportsOut.Timing": "on time" | "late" | "backdated";
+        /** UnratedOut */
+        "ReportsOut.UnratedOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /** RestrictionIn */
+        RestrictionIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            availability: components["schemas"]["RestrictionIn.Availability"];
+            /**
+             * Change
+             * @default
+             */
+            change?: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /**
+             * To Day
+             * @default null
+             */
+            to_day?: string | null;
+        };
+        /**
+         * Availability
+         * @description What a clinician says of an athlete's training: all of it, some of it, none.
+         * @enum {string}
+         */
+        "RestrictionIn.Availability": "full" | "limited" | "out";
+        /** SecondFactorIn */
+        SecondFactorIn: {
+            /** Code */
+            code: string;
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * SecondFactorOut
+         * @description A new secret, with the QR code that an authenticator app reads, as an SVG picture.
+         */
+        SecondFactorOut: {
+            /** Picture */
+            picture: string;
+            /** Secret */
+            secret: string;
+        };
         /** SegmentsIn */
         SegmentsIn: {
             /** Segments */
@@ -2681,8 +4471,21 @@ export interface components {
             /** Works */
             works: components["schemas"]["SessionWorkOut.WorkOut"][];
         };
+        /**
+         * SettleIn
+         * @description Whether the athlete's own rating is to stand, or the one in the grid.
+         */
+        SettleIn: {
+            /** Athletes Own */
+            athletes_own: boolean;
+        };
         /** SignInIn */
         SignInIn: {
+            /**
+             * Code
+             * @default
+             */
+            code?: string;
             /** Login */
             login: string;
             /** Password */
@@ -2739,6 +4542,83 @@ export interface components {
          * @enum {string}
          */
         "SpineOut.Venue": "home" | "away";
+        /**
+         * ToldReportIn
+         * @description A report that staff enter for an athlete; ``told_by`` is how they know.
+         */
+        ToldReportIn: {
+            /** Answers */
+            answers: {
+                [key: string]: number;
+            };
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * Clinical Words
+             * @default null
+             */
+            clinical_words?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Ill
+             * @default false
+             */
+            ill?: boolean;
+            kind: components["schemas"]["ToldReportIn.ReportKind"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Pains */
+            pains?: components["schemas"]["ToldReportIn.PainIn"][];
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
+            /**
+             * Session Id
+             * @default null
+             */
+            session_id?: string | null;
+            /** Told By */
+            told_by: string;
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+        };
+        /** PainIn */
+        "ToldReportIn.PainIn": {
+            /** Severity */
+            severity: number;
+            /** @default null */
+            side?: components["schemas"]["ToldReportIn.Side"] | null;
+            site: components["schemas"]["ToldReportIn.Site"];
+        };
+        /**
+         * ReportKind
+         * @enum {string}
+         */
+        "ToldReportIn.ReportKind": "daily" | "weekly" | "session";
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "ToldReportIn.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "ToldReportIn.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
         /** TracesOut */
         TracesOut: {
             /** Athlete Id */
@@ -2819,6 +4699,220 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    useSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SecondFactorIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    dropSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    newSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactorOut"];
+                };
+            };
+        };
+    };
+    revokeSignIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_in_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    acceptInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AcceptIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    lookAtInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -2877,6 +4971,110 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountsOut"];
+                };
+            };
+        };
+    };
+    setActive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                user_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ActiveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    newPasswordLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                user_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+        };
+    };
+    resetSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                user_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -3005,6 +5203,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EvidenceOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    audit: {
+        parameters: {
+            query?: {
+                first?: string | null;
+                last?: string | null;
+                athlete_id?: number | null;
+                action?: string;
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditOut"];
                 };
             };
             /** @description Validation error */
@@ -3235,6 +5470,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChannelOut"];
+                };
+            };
+        };
+    };
+    club: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClubOut"];
+                };
+            };
+        };
+    };
+    setClub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ClubIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClubOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    recordInjury: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["InjuryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    answerComplaint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                complaint_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ComplaintAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -3492,6 +5855,167 @@ export interface operations {
             };
         };
     };
+    forms: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    saveForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FormIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    inviteAthletes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["InviteAthletesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedListOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    inviteStaff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["InviteStaffIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    withdrawInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                invitation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
     estimateSets: {
         parameters: {
             query?: never;
@@ -3618,6 +6142,172 @@ export interface operations {
             };
         };
     };
+    addMember: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MemberIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewAthleteOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    changeMember: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PositionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    copyOfAthlete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    forgetAthlete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ForgetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    leaveSquad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LeaveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     morning: {
         parameters: {
             query: {
@@ -3648,6 +6338,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    ownDay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOut"];
+                };
+            };
+        };
+    };
+    consent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ConsentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    giveReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    chooseReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
                 };
             };
         };
@@ -3729,6 +6535,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    reports: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    enterReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ToldReportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    settleRating: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SettleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    restrict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RestrictionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AvailabilityOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

@@ -27,3 +27,7 @@ class BadRecording(CoreError):
 
 class BadUnit(CoreError):
     """The definition of a channel is incomplete, or a weight is outside what its form allows."""
+
+
+class BadReport(CoreError):
+    """A report, or a form of one, that cannot be."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 
 import numpy as np
@@ -36,6 +37,11 @@ def day(value: date) -> str:
 def count(n: int, one: str, many: str | None = None) -> str:
     """``1 day``, ``3 days``."""
     return f"{n} {one if n == 1 else many or one + 's'}"
+
+
+def listed(items: Sequence[str]) -> str:
+    """``a, b and c``."""
+    return " and ".join(filter(None, (", ".join(items[:-1]), *items[-1:])))
 
 
 def minutes_at(load: float, effort: float) -> int:

@@ -9,7 +9,6 @@ from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import select, tuple_
-from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -17,7 +16,7 @@ from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.loads import refresh_daily_loads
 from uvren.store import queries
-from uvren.store.database import batches
+from uvren.store.database import batches, insert_many
 from uvren.store.models import Audit, Entry, Session, Source, Squad
 from uvren.store.types import new_ulid
 
@@ -106,8 +105,7 @@ def record_entries(
         if reported and not session.done:
             session.done = True
             done.add(session.id)
-    for batch in batches(fresh):
-        db.execute(insert(Entry), batch)
+    insert_many(db, Entry, fresh)
     for session_id in done:
         everyone = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id))
         touched |= {(athlete, sessions[session_id].day) for athlete in everyone}
@@ -131,8 +129,7 @@ def _audit(db: DbSession, squad_id: int, log: dict[str, list[list[Any]]], by: in
         }
         for session_id, changes in log.items()
     ]
-    for batch in batches(rows):
-        db.execute(insert(Audit), batch)
+    insert_many(db, Audit, rows)
 
 
 def _values(change: EntryChange, by: int | None, now: datetime) -> dict[str, Any]:

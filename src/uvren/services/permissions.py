@@ -10,6 +10,8 @@ from uvren.store.models import Role
 
 
 class Action(StrEnum):
+    """What can be done in a squad. To read an athlete's own page one has to be that athlete."""
+
     READ_SQUAD = "read_squad"
     READ_WORDS = "read_words"
     READ_REASONS = "read_reasons"
@@ -21,37 +23,86 @@ class Action(StrEnum):
     EDIT_ANCHORS = "edit_anchors"
     IMPORT = "import"
     EXPORT = "export"
+    READ_REPORTS = "read_reports"
+    ENTER_REPORTS = "enter_reports"
+    EDIT_FORMS = "edit_forms"
+    READ_AVAILABILITY = "read_availability"
+    READ_CLINICAL = "read_clinical"
+    EDIT_CLINICAL = "edit_clinical"
+    INVITE = "invite"
+    MANAGE_PEOPLE = "manage_people"
+    READ_AUDIT = "read_audit"
+    OWN_PAGE = "own_page"
 
-
-_STAFF = frozenset(Action)
 
 MAY: dict[Role, frozenset[Action]] = {
-    Role.PERFORMANCE: _STAFF,
-    Role.COACH: frozenset({Action.READ_SQUAD}),
-    # These roles sign in, and see nothing of a squad until their own screens exist.
-    Role.CLINICIAN: frozenset(),
-    Role.ATHLETE: frozenset(),
-    Role.ADMIN: frozenset(),
+    Role.PERFORMANCE: frozenset(
+        {
+            Action.READ_SQUAD,
+            Action.READ_WORDS,
+            Action.READ_REASONS,
+            Action.EDIT_ENTRIES,
+            Action.MAKE_CALLS,
+            Action.EDIT_LIMITS,
+            Action.EDIT_UNITS,
+            Action.READ_ANCHORS,
+            Action.EDIT_ANCHORS,
+            Action.IMPORT,
+            Action.EXPORT,
+            Action.READ_REPORTS,
+            Action.ENTER_REPORTS,
+            Action.EDIT_FORMS,
+            Action.READ_AVAILABILITY,
+            Action.INVITE,
+        }
+    ),
+    Role.CLINICIAN: frozenset(
+        {
+            Action.READ_SQUAD,
+            Action.READ_WORDS,
+            Action.READ_REASONS,
+            Action.READ_ANCHORS,
+            Action.READ_REPORTS,
+            Action.ENTER_REPORTS,
+            Action.READ_AVAILABILITY,
+            Action.READ_CLINICAL,
+            Action.EDIT_CLINICAL,
+        }
+    ),
+    Role.COACH: frozenset({Action.READ_SQUAD, Action.READ_AVAILABILITY}),
+    Role.ATHLETE: frozenset({Action.OWN_PAGE}),
+    # Runs the house, and sees nothing of anybody's health or load.
+    Role.ADMIN: frozenset({Action.INVITE, Action.MANAGE_PEOPLE, Action.READ_AUDIT}),
 }
 
 
 @dataclass(frozen=True)
 class Person:
-    """The signed-in person, with their roles by squad."""
+    """The signed-in person, with their roles by squad.
+
+    ``athlete_id`` is who they are as an athlete. ``clinical_by_setting`` is the club's decision that performance staff
+    may read clinical detail.
+    """
 
     user_id: int
     name: str
     roles: dict[int, frozenset[Role]]
+    club_id: int = 0
+    athlete_id: int | None = None
+    clinical_by_setting: bool = False
 
     def may(self, action: Action, squad_id: int) -> bool:
-        return any(action in MAY[role] for role in self.roles.get(squad_id, ()))
+        roles = self.roles.get(squad_id, frozenset())
+        if action is Action.READ_CLINICAL and self.clinical_by_setting and Role.PERFORMANCE in roles:
+            return True
+        return any(action in MAY[role] for role in roles)
 
     def actions(self, squad_id: int) -> list[Action]:
         return [action for action in Action if self.may(action, squad_id)]
 
     def must(self, action: Action, squad_id: int) -> None:
-        """Raises NotFound for a squad one may not even see, NotAllowed for what one may not do there."""
-        if not self.may(Action.READ_SQUAD, squad_id):
+        """Raises NotFound for a squad one is no part of, NotAllowed for what one may not do there."""
+        if not self.roles.get(squad_id):
             raise NotFound("There is no such squad, or you are not part of it.")
         if not self.may(action, squad_id):
-            raise NotAllowed("Your role may look at this, but not change it.")
+            raise NotAllowed("Your role in this squad does not include this.")

@@ -9,7 +9,6 @@ from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import select, tuple_
-from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -19,7 +18,7 @@ from uvren.services.entries import find_sessions
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.loads import definitions_of, refresh_daily_loads
 from uvren.store import queries
-from uvren.store.database import batches
+from uvren.store.database import batches, insert_many
 from uvren.store.models import Audit, Entry, Session, Source, Squad, Work
 from uvren.store.types import new_ulid
 
@@ -209,8 +208,7 @@ def record_work(
             work.version += 1
             results.append(work)
     db.flush()
-    for batch in batches(fresh):
-        db.execute(insert(Work), batch)
+    insert_many(db, Work, fresh)
     if touched:
         pairs = [key[:2] for key in keys]
         begun = ensure_entries(db, sessions, pairs, by=by, now=now, source=changes[0].source)
@@ -260,7 +258,7 @@ def ensure_entries(
         for session, athlete in sorted(set(pairs) - there)
     ]
     for rows in batches(fresh):
-        db.execute(insert(Entry), rows)
+        insert_many(db, Entry, rows)
     touched: set[tuple[int, date]] = set()
     for session_id in {session for session, _ in pairs}:
         session = sessions[session_id]
@@ -297,5 +295,4 @@ def _audit(db: DbSession, squad_id: int, keys: Sequence[tuple[str, int, str]], b
         }
         for session, changed in by_session.items()
     ]
-    for batch in batches(rows):
-        db.execute(insert(Audit), batch)
+    insert_many(db, Audit, rows)

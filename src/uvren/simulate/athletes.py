@@ -23,6 +23,7 @@ class Absence:
     first: date
     last: date
     shares: tuple[float, ...] = ()
+    ill: bool = False
 
     def share(self, day: date) -> float:
         if day < self.first:
@@ -82,6 +83,9 @@ class Body:
     truth: Truth
     fatigue: float = 0.0
     day: date | None = None
+    # Fatigue after each session.
+    trace: list[tuple[date, float]] = field(default_factory=list)
+    fading: float = FATIGUE_DAYS
 
     def advance(self, day: date) -> None:
         if self.day is not None:
@@ -96,6 +100,7 @@ class Body:
         felt = intended + self.truth.bias + self.truth.sensitivity * strain + random.normal(0, self.truth.noise)
         felt = float(np.clip(felt, 0.5, 10))
         self.fatigue += minutes * felt
+        self.trace.append((day, self.fatigue))
         return felt
 
 

@@ -13,7 +13,7 @@ from uvren.services import squads
 from uvren.services.channels import add_place
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.limits import NewLimit, set_limit
-from uvren.simulate import seasons, units
+from uvren.simulate import reports, seasons, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
 from uvren.simulate.recorded import bring_in_last_night
@@ -23,7 +23,20 @@ from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, 
 
 SEED = 20260312
 PASSWORD = "room-to-move-12"
-SIGN_INS = (("performance", "performance staff"), ("coach", "coach"))
+SIGN_INS = (
+    ("performance", "performance staff"),
+    ("coach", "coach"),
+    ("clinician", "clinician"),
+    ("admin", "administrator"),
+    ("athlete", "an athlete; best on a phone"),
+)
+# The one whose phone the demo shows: forgets to answer every other time.
+PHONE = 17
+CONSENT = (
+    "Tarnholm keeps what you report, your sessions and your tests to plan training. Performance staff read your "
+    "reports; pain and illness are for the clinician alone; coaches learn only how much you may train. You can "
+    "have a copy of everything, and have it taken away, at any time."
+)
 
 POSITIONS = ["keeper"] * 3 + ["wing"] * 6 + ["back"] * 8 + ["pivot"] * 5
 
@@ -55,7 +68,7 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
     # Nine weeks out with a shoulder, in the third of five weeks of coming back.
     change(11, absences=(Absence(date(2025, 12, 22), date(2026, 2, 22), (0.4, 0.5, 0.6, 0.75, 0.9)),))
     # Three weeks ill, back since Monday.
-    change(20, absences=(Absence(date(2026, 2, 16), date(2026, 3, 8), (0.5, 0.7)),))
+    change(20, absences=(Absence(date(2026, 2, 16), date(2026, 3, 8), (0.5, 0.7), ill=True),))
     # New in the squad.
     change(7, joined=date(2026, 2, 28))
     # Plays nearly everything, and hardly anything.
@@ -99,7 +112,8 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
     agreed = datetime.combine(FIRST, time(9), ZoneInfo(TIME_ZONE))
     handball = squads.create_squad(db, club, "tarnholm-handball", "Tarnholm Handball", TIME_ZONE, agreed)
     ski = squads.create_squad(db, club, "tarnholm-ski", "Tarnholm Ski", TIME_ZONE, agreed)
-    staff = _people(db, club, [handball, ski])
+    club.consent_text = CONSENT
+    staff, clinician = _people(db, club, [handball, ski])
     _limits(db, handball, staff, week_change=0.25, day_cap=1100, row=6)
     _limits(db, ski, staff, week_change=0.6, day_cap=900, row=7)
     # The units of work have a chance of their own, so that they can grow without moving the history of ratings.
@@ -117,21 +131,34 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
         ids = squads.add_members(db, squad, people)
         bodies = units.physiques(truths, chance)
         units.set_anchors(db, squad, ids, truths, bodies, staff, agreed)
-        sessions, changes = _history(db, squad, ids, truths, plan, staff, random)
+        bodies_by_day = [Body(truth) for truth in truths]
+        sessions, changes = _history(db, squad, ids, bodies_by_day, plan, staff, random)
         units.record_units(db, squad, ids, truths, bodies, sessions, changes, chance, staff)
+        reports.report(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 2 + squad.id))
         if squad is handball:
+            reports.see_to(db, squad, ids, bodies_by_day, clinician)
+            _athlete_account(db, club, squad, ids[PHONE], truths[PHONE])
             recorded = (ids, truths, bodies, sessions, changes)
     db.commit()
     bring_in_last_night(db, handball, *recorded, chance, staff)
     db.commit()
 
 
-def _people(db: DbSession, club: Club, both: list[Squad]) -> User:
+def _people(db: DbSession, club: Club, both: list[Squad]) -> tuple[User, User]:
     staff = squads.create_user(
         db, club, "performance", "M. Ostrel", PASSWORD, {squad.id: Role.PERFORMANCE for squad in both}
     )
     squads.create_user(db, club, "coach", "H. Belisk", PASSWORD, {both[0].id: Role.COACH})
-    return staff
+    everywhere = {squad.id: Role.CLINICIAN for squad in both}
+    clinician = squads.create_user(db, club, "clinician", "Dr. A. Fenwold", PASSWORD, everywhere)
+    squads.create_user(db, club, "admin", "K. Drell", PASSWORD, {squad.id: Role.ADMIN for squad in both})
+    return staff, clinician
+
+
+def _athlete_account(db: DbSession, club: Club, squad: Squad, athlete: int, truth: Truth) -> None:
+    user = squads.create_user(db, club, "athlete", truth.name, PASSWORD, {squad.id: Role.ATHLETE})
+    user.athlete_id = athlete
+    db.flush()
 
 
 def _limits(db: DbSession, squad: Squad, staff: User, week_change: float, day_cap: float, row: int) -> None:
@@ -171,12 +198,11 @@ def _history(
     db: DbSession,
     squad: Squad,
     ids: list[int],
-    truths: list[Truth],
+    bodies: list[Body],
     wanted: list[squads.NewSession],
     staff: User,
     random: np.random.Generator,
 ) -> tuple[list[Session], list[EntryChange]]:
-    bodies = [Body(truth) for truth in truths]
     changes = []
     sessions = squads.plan_sessions(db, squad, wanted)
     for session in sessions:

@@ -43,12 +43,13 @@ class Member:
     name: str
     number: int | None
     position: str
+    from_day: date
 
 
 def members(db: DbSession, squad_id: int, day: date) -> list[Member]:
     """Who belongs to the squad on the day, by name."""
     rows = db.execute(
-        select(Athlete.id, Athlete.name, Membership.number, Membership.position)
+        select(Athlete.id, Athlete.name, Membership.number, Membership.position, Membership.from_day)
         .join(Membership, Membership.athlete_id == Athlete.id)
         .where(
             Membership.squad_id == squad_id,

@@ -25,11 +25,15 @@ from uvren.web.resources import (
     anchors,
     calls,
     channels,
+    clinical,
     export,
     files,
     limits,
     morning,
+    own,
+    people,
     recordings,
+    reports,
     session,
     work,
 )
@@ -100,7 +104,11 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     )
     problems.install(app)
     _log_requests(app)
-    for module in (account, morning, session, calls, limits, channels, anchors, work, files, export, recordings):
+    modules = (
+        *(account, morning, session, calls, limits, channels, anchors, work, files, export, recordings),
+        *(own, reports, clinical, people),
+    )
+    for module in modules:
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app

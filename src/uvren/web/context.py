@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from flask import current_app, g, session
+from flask import current_app, g, request, session
 
 from uvren.services.accounts import person_of
 from uvren.services.errors import Invalid, NotSignedIn
@@ -36,6 +36,17 @@ def person() -> Person:
             raise NotSignedIn(SIGN_IN_FIRST)
         g.person = person_of(db(), token, now())
     return g.person
+
+
+def device() -> str:
+    """The browser as it calls itself, in few words."""
+    agent = request.user_agent.string
+    system = next(
+        (name for name in ("iPhone", "iPad", "Android", "Windows", "Macintosh", "Linux") if name in agent), ""
+    )
+    browser = next((name for name in ("Firefox", "Edg", "Chrome", "Safari") if name in agent), "")
+    known = " on ".join(filter(None, (browser.replace("Edg", "Edge"), system.replace("Macintosh", "Mac"))))
+    return known or "unknown device"
 
 
 def squad(slug: str, action: Action = Action.READ_SQUAD) -> Squad:

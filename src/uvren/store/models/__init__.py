@@ -2,8 +2,10 @@
 
 from uvren.store.models.base import (
     AnchorKind,
+    Availability,
     Base,
     CallKind,
+    ComplaintKind,
     ImportState,
     RecordingKind,
     Role,
@@ -14,7 +16,20 @@ from uvren.store.models.base import (
 )
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
 from uvren.store.models.limits import Call, Limit
-from uvren.store.models.people import Athlete, Audit, Club, Membership, RoleGrant, SignIn, SignInTry, Squad, User
+from uvren.store.models.people import (
+    Athlete,
+    Audit,
+    Club,
+    Consent,
+    Invitation,
+    Membership,
+    RoleGrant,
+    SignIn,
+    SignInTry,
+    Squad,
+    User,
+)
+from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
 from uvren.store.models.work import Anchor, Channel, ChannelDefinition, DailyLoad, Entry, Place, Segment, Session, Work
 
 __all__ = [
@@ -23,22 +38,30 @@ __all__ = [
     "AnchorKind",
     "Athlete",
     "Audit",
+    "Availability",
     "Base",
     "Call",
     "CallKind",
     "Channel",
     "ChannelDefinition",
     "Club",
+    "Complaint",
+    "ComplaintKind",
+    "Consent",
     "DailyLoad",
     "Entry",
     "FileImport",
     "FileMapping",
     "ImportState",
+    "Invitation",
     "Limit",
     "Membership",
     "Place",
     "Recording",
     "RecordingKind",
+    "Report",
+    "ReportForm",
+    "Restriction",
     "Role",
     "RoleGrant",
     "Scope",

@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy import JSON, Date, Double, Enum, MetaData, String
 from sqlalchemy.orm import DeclarativeBase
 
+from uvren.core.reports import ReportKind
 from uvren.store.types import Instant
 
 
@@ -59,6 +60,20 @@ class CallKind(StrEnum):
     RECOVER = "recover"
     REST = "rest"
     REFER = "refer"
+
+
+class Availability(StrEnum):
+    """What a clinician says of an athlete's training: all of it, some of it, none."""
+
+    FULL = "full"
+    LIMITED = "limited"
+    OUT = "out"
+
+
+class ComplaintKind(StrEnum):
+    PAIN = "pain"
+    ILLNESS = "illness"
+    INJURY = "injury"
 
 
 class AnchorKind(StrEnum):
@@ -132,4 +147,7 @@ class Base(DeclarativeBase):
         AnchorKind: _enum(AnchorKind, 24),
         RecordingKind: _enum(RecordingKind),
         ImportState: _enum(ImportState),
+        Availability: _enum(Availability),
+        ComplaintKind: _enum(ComplaintKind),
+        ReportKind: _enum(ReportKind),
     }

@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index, String, UniqueConstraint
+from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from uvren.store.models.base import Base, Role
+from uvren.store.types import new_ulid, ulid_type
 
 
 class Club(Base):
@@ -18,7 +19,11 @@ class Club(Base):
     name: Mapped[str] = mapped_column(unique=True)
     # Where the clock of a demo club starts, and what to say of signing in to it; a real club has neither.
     demo_now: Mapped[datetime | None]
-    demo_hint: Mapped[str | None] = mapped_column(String(400))
+    demo_hint: Mapped[str | None] = mapped_column(String(800))
+    # What the club has decided about health data: see uvren.services.permissions and docs/operate.md.
+    performance_reads_clinical: Mapped[bool] = mapped_column(default=False, server_default="0")
+    retention_days: Mapped[int | None]
+    consent_text: Mapped[str | None] = mapped_column(Text)
 
 
 class Squad(Base):
@@ -73,6 +78,8 @@ class User(Base):
     password_hash: Mapped[str] = mapped_column(String(255))
     athlete_id: Mapped[int | None] = mapped_column(ForeignKey("athlete.id"))
     active: Mapped[bool] = mapped_column(default=True)
+    # Set once a code made from it has been given back.
+    totp_secret: Mapped[str | None] = mapped_column(String(64))
 
 
 class RoleGrant(Base):
@@ -94,11 +101,48 @@ class SignIn(Base):
     __tablename__ = "sign_in"
 
     token_digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    id: Mapped[str] = mapped_column(ulid_type(), unique=True, default=new_ulid)
     user_id: Mapped[int] = mapped_column(ForeignKey("user.id"))
+    device: Mapped[str]
     created_at: Mapped[datetime]
+    seen_at: Mapped[datetime]
     expires_at: Mapped[datetime]
 
     user: Mapped[User] = relationship()
+
+
+class Invitation(Base):
+    """A link that works once: into a squad, or for ``user_id`` to a new password. Its token is kept as a digest."""
+
+    __tablename__ = "invitation"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    token_digest: Mapped[str] = mapped_column(String(64), unique=True)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    role: Mapped[Role]
+    name: Mapped[str]
+    athlete_id: Mapped[int | None] = mapped_column(ForeignKey("athlete.id"))
+    user_id: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    made_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    made_at: Mapped[datetime]
+    expires_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
+    withdrawn_at: Mapped[datetime | None]
+
+    __table_args__ = (Index(None, "squad_id", "made_at"),)
+
+
+class Consent(Base):
+    """What an athlete agreed to, in its words, and when they took it back."""
+
+    __tablename__ = "consent"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"), index=True)
+    text: Mapped[str] = mapped_column(Text)
+    given_at: Mapped[datetime]
+    given_by: Mapped[int] = mapped_column(ForeignKey("user.id"))
+    withdrawn_at: Mapped[datetime | None]
 
 
 class SignInTry(Base):

@@ -51,7 +51,9 @@ def me() -> dict[str, Any]:
     return {
         "signed_in": person is not None,
         "name": person.name if person else "",
+        "athlete_id": person.athlete_id if person else None,
         "csrf_token": generate_csrf(),
+        "now": context.now(),
         "demo": current_app.extensions["uvren_clock"].demo() is not None,
         "squads": out,
     }
@@ -63,7 +65,10 @@ def me() -> dict[str, Any]:
 @blueprint.doc(operation_id="signIn", summary="Sign in")
 def sign_in(json_data: schemas.SignInIn) -> dict[str, bool]:
     address = request.remote_addr or ""
-    token = accounts.sign_in(context.db(), json_data.login, json_data.password, address, context.now())
+    token = accounts.sign_in(
+        context.db(), json_data.login, json_data.password, address, context.now(),
+        code=json_data.code, device=context.device(),
+    )  # fmt: skip
     # A fresh cookie: nothing of what the browser carried before signing in is kept.
     session.clear()
     session[context.TOKEN] = token

@@ -1,0 +1,152 @@
+"""What is for clinicians: complaints as they come in, and what they allow. Every look at it is noted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from sqlalchemy import func, or_, select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.body import Pain, Side, Site
+from uvren.services import audit
+from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
+from uvren.store.models import Availability, Complaint, ComplaintKind, Restriction, Squad
+from uvren.store.types import new_ulid
+
+CLOSED_DAYS = 14
+
+
+def said_of(complaint: Complaint) -> str:
+    """Such as "left knee, 4 of 10" or "illness"."""
+    if complaint.site is None:
+        return complaint.kind.value
+    side = Side(complaint.side) if complaint.side else None
+    return Pain(Site(complaint.site), side, complaint.severity or 1.0).said()
+
+
+def unseen(db: DbSession, squad_id: int) -> int:
+    """How many complaints no clinician has looked at yet."""
+    return db.scalar(select(func.count()).where(Complaint.squad_id == squad_id, Complaint.seen_at.is_(None))) or 0
+
+
+def complaints(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime) -> list[Complaint]:
+    """What is open on a day, or was closed within two weeks before it; notes who looked. Does not commit."""
+    found = list(
+        db.scalars(
+            select(Complaint)
+            .where(
+                Complaint.squad_id == squad.id,
+                Complaint.day <= day,
+                or_(Complaint.closed_on.is_(None), Complaint.closed_on > day - timedelta(days=CLOSED_DAYS)),
+            )
+            .order_by(Complaint.told_at.desc())
+        )
+    )
+    audit.saw(db, "clinical_seen", {one.athlete_id for one in found}, by=by, squad_id=squad.id, now=now)
+    return found
+
+
+def _find(db: DbSession, squad: Squad, complaint_id: str) -> Complaint:
+    found = db.get(Complaint, complaint_id, with_for_update=True)
+    if found is None or found.squad_id != squad.id:
+        raise NotFound("There is no such complaint.")
+    return found
+
+
+def answer(
+    db: DbSession,
+    squad: Squad,
+    complaint_id: str,
+    words: str | None,
+    closed: bool,
+    *,
+    by: int,
+    now: datetime,
+    today: date,
+) -> Complaint:
+    """Say that one has seen a complaint, what to do about it, and whether it is over. Does not commit."""
+    found = _find(db, squad, complaint_id)
+    if words is not None and len(words) > 2000:
+        raise Invalid("Words are 2000 characters at most.", field="answer")
+    if found.seen_at is None:
+        found.seen_at, found.seen_by = now, by
+    found.answer = words
+    found.closed_on = today if closed else None
+    audit.note(db, "clinical_answered", f"complaint:{found.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=found.athlete_id, closed=closed)  # fmt: skip
+    return found
+
+
+def record_injury(
+    db: DbSession, squad: Squad, athlete_id: int, pain: Pain, words: str | None, *, by: int, now: datetime, today: date
+) -> Complaint:
+    """Enter an injury that a clinician found. Does not commit. Raises NotFound."""
+    if athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+        raise NotFound("This athlete is not in the squad.", field="athlete_id")
+    made = Complaint(
+        id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, kind=ComplaintKind.INJURY, day=today,
+        site=pain.site.value, side=pain.side.value if pain.side else None, severity=pain.severity, words=words,
+        told_at=now, seen_at=now, seen_by=by,
+    )  # fmt: skip
+    db.add(made)
+    audit.note(db, "clinical_entered", f"complaint:{made.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=athlete_id)  # fmt: skip
+    db.flush()
+    return made
+
+
+@dataclass(frozen=True)
+class NewRestriction:
+    athlete_id: int
+    availability: Availability
+    change: str
+    reason: str
+    from_day: date
+    to_day: date | None
+
+
+def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: datetime, today: date) -> Restriction:
+    """Say how much an athlete may train; what stood before ends. Does not commit. Raises Invalid or NotFound."""
+    if new.athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+        raise NotFound("This athlete is not in the squad.", field="athlete_id")
+    if new.from_day < today:
+        raise Invalid("It holds from today on, or later.", field="from_day")
+    if new.to_day is not None and new.to_day < new.from_day:
+        raise Invalid("The last day is not before the first.", field="to_day")
+    if new.availability is Availability.LIMITED and not new.change.strip():
+        raise Invalid("Say what to change in training: the coach reads this, and nothing else.", field="change")
+    for old in restrictions(db, squad.id, new.from_day):
+        if old.athlete_id == new.athlete_id:
+            if old.from_day >= new.from_day:
+                old.withdrawn_at = now
+            else:
+                old.to_day = new.from_day - timedelta(days=1)
+    made = Restriction(
+        id=new_ulid(), squad_id=squad.id, athlete_id=new.athlete_id, availability=new.availability,
+        change=new.change.strip(), reason=new.reason.strip(), from_day=new.from_day, to_day=new.to_day, set_by=by,
+        set_at=now, withdrawn_at=None,
+    )  # fmt: skip
+    db.add(made)
+    audit.note(db, "clinical_restricted", f"restriction:{made.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=new.athlete_id, availability=new.availability)  # fmt: skip
+    db.flush()
+    return made
+
+
+def restrictions(db: DbSession, squad_id: int, day: date) -> Sequence[Restriction]:
+    """What stands on a day."""
+    return list(
+        db.scalars(
+            select(Restriction)
+            .where(
+                Restriction.squad_id == squad_id,
+                Restriction.from_day <= day,
+                or_(Restriction.to_day.is_(None), Restriction.to_day >= day),
+                Restriction.withdrawn_at.is_(None),
+            )
+            .order_by(Restriction.set_at)
+        )
+    )

@@ -1,0 +1,616 @@
+"""Reports: what is asked of whom, giving one, and who is missing. Nothing is ever filled in for anybody."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import reports as rules
+from uvren.core import words as say
+from uvren.core.body import Pain
+from uvren.core.errors import BadReport
+from uvren.core.reports import ITEMS, Item, ReportKind, Timing
+from uvren.services import audit
+from uvren.services.entries import EntryChange, record_entries
+from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
+from uvren.store.database import insert_many
+from uvren.store.models import (
+    Athlete,
+    Complaint,
+    ComplaintKind,
+    Entry,
+    Report,
+    ReportForm,
+    Session,
+    SessionKind,
+    Source,
+    Squad,
+)
+from uvren.store.queries import Member
+from uvren.store.types import new_ulid
+
+# How far back an athlete may still report, and how long a session waits to be rated.
+BACK_DAYS = 7
+SESSION_DAYS = 3
+# How far back it is looked for since when someone's reports are missing.
+MISSING_DAYS = 28
+
+
+# Forms -----------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Asked:
+    """An item as a squad asks it, in its words."""
+
+    item: Item
+    question: str
+    low: str
+    high: str
+
+
+@dataclass(frozen=True)
+class Form:
+    """What a squad asks on a day; ``days`` are weekdays, 0 is Monday."""
+
+    kind: ReportKind
+    asked: tuple[Asked, ...]
+    days: frozenset[int]
+    from_day: date | None = None
+
+    def is_asked(self, day: date) -> bool:
+        return day.weekday() in self.days
+
+
+def _form(kind: ReportKind, row: ReportForm | None) -> Form:
+    codes = rules.usual_form(kind) if row is None else row.items
+    words: Mapping[str, Mapping[str, str]] = {} if row is None else row.words
+    asked = []
+    for code in codes:
+        item = ITEMS[code]
+        own = words.get(code, {})
+        question, low, high = (own.get(name) or getattr(item, name) for name in ("question", "low", "high"))
+        asked.append(Asked(item, question, low, high))
+    days = rules.USUAL_DAYS[kind] if row is None else row.days
+    return Form(kind, tuple(asked), frozenset(days), None if row is None else row.from_day)
+
+
+class Forms:
+    """The forms of a squad through time."""
+
+    def __init__(self, db: DbSession, squad_id: int) -> None:
+        query = select(ReportForm).where(ReportForm.squad_id == squad_id)
+        self._rows = list(db.scalars(query.order_by(ReportForm.from_day, ReportForm.id)))
+
+    def on(self, kind: ReportKind, day: date) -> Form:
+        """The form in force on a day: of one day the one set last."""
+        rows = [row for row in self._rows if row.kind is kind and row.from_day <= day]
+        return _form(kind, rows[-1] if rows else None)
+
+
+@dataclass(frozen=True)
+class NewForm:
+    kind: ReportKind
+    items: Sequence[str]
+    days: Sequence[int]
+    words: Mapping[str, Mapping[str, str]]
+    from_day: date
+
+
+def save_form(db: DbSession, squad: Squad, new: NewForm, *, by: int, now: datetime, today: date) -> Form:
+    """Ask something else from a day on. Does not commit. Raises Invalid with the field at fault."""
+    try:
+        rules.check_form(new.kind, new.items, new.days)
+    except BadReport as error:
+        raise Invalid(str(error), field=error.field) from error
+    if new.from_day < today:
+        raise Invalid(f"A form changes from {say.day(today)} on, or later.", field="from_day")
+    for code, own in new.words.items():
+        if any(len(text) > 120 for text in own.values()):
+            raise Invalid("A question or the words at an end are 120 characters at most.", field=f"words.{code}")
+    row = ReportForm(
+        id=new_ulid(),
+        squad_id=squad.id,
+        kind=new.kind,
+        items=list(new.items),
+        days=sorted(set(new.days)),
+        words={code: dict(own) for code, own in new.words.items() if code in new.items and any(own.values())},
+        from_day=new.from_day,
+        set_by=by,
+        set_at=now,
+    )
+    db.add(row)
+    audit.note(db, "form_set", f"form:{new.kind}", by=by, now=now, squad_id=squad.id, items=list(new.items))
+    db.flush()
+    return _form(new.kind, row)
+
+
+# Giving a report -------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Told:
+    """A report as someone gives it. ``replaces`` is the report they saw when they changed it.
+
+    ``told_by`` is how staff know, for a report that staff enter.
+    """
+
+    id: str
+    athlete_id: int
+    kind: ReportKind
+    day: date
+    answers: Mapping[str, float]
+    made_at: datetime
+    session_id: str | None = None
+    words: str | None = None
+    pains: Sequence[Pain] = field(default=())
+    ill: bool = False
+    clinical_words: str | None = None
+    replaces: str | None = None
+    told_by: str | None = None
+
+
+@dataclass(frozen=True)
+class Given:
+    """What became of a report. ``disagrees`` says that staff had rated the session otherwise, and theirs stands."""
+
+    report: Report
+    disagrees: bool = False
+
+
+def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, today: date) -> Given:
+    """Take a report. Does not commit.
+
+    The same report sent again changes nothing. One made without knowing of the report that counts is kept beside it as
+    its rival, for the athlete to choose. Raises Invalid or NotFound with the field at fault.
+    """
+    before = db.get(Report, told.id)
+    if before is not None:
+        if (before.squad_id, before.athlete_id) != (squad.id, told.athlete_id):
+            raise Invalid("This report belongs to someone else.", field="id")
+        return Given(before)
+    session = _check(db, squad, told, now, today)
+    # One after the other, so that of two reports for one day exactly one counts.
+    db.execute(select(Athlete.id).where(Athlete.id == told.athlete_id).with_for_update())
+    # A row with this id may have come in while we waited.
+    if (before := db.get(Report, told.id, populate_existing=True)) is not None:
+        return Given(before)
+    standing = standing_report(db, squad.id, told.athlete_id, told.kind, told.day, told.session_id)
+    rival = standing is not None and standing.id != told.replaces
+    if standing is not None and not rival:
+        standing.counts = False
+    report = Report(**_columns(squad, told, by, now) | {"counts": not rival, "rival": rival})
+    db.add(report)
+    db.flush()
+    if standing is not None and not rival:
+        _carry_over(db, standing.id, report.id)
+    _complain(db, squad, told, now)
+    audit.note(db, "report", f"report:{told.id}", by=by, now=now, squad_id=squad.id, athlete_id=told.athlete_id,
+               kind=told.kind, day=str(told.day))  # fmt: skip
+    disagrees = False
+    if session is not None and not rival:
+        disagrees = not _rate(db, squad, session, report, by=by, now=now, today=today)
+    db.flush()
+    return Given(report, disagrees)
+
+
+def give_many(db: DbSession, squad: Squad, many: Sequence[Told]) -> None:
+    """Take reports of which none is there yet, as a history is brought in: each counts. Does not commit.
+
+    Raises Invalid for an answer off its scale.
+    """
+    rows, complaints = [], []
+    for told in many:
+        try:
+            rules.check_answers(told.kind, told.answers)
+        except BadReport as error:
+            raise Invalid(str(error), field=error.field) from error
+        rows.append(_columns(squad, told, by=None, now=told.made_at))
+        complaints += _complaints(squad, told, told.made_at)
+    for model, values in ((Report, rows), (Complaint, complaints)):
+        insert_many(db, model, values)
+
+
+def _columns(squad: Squad, told: Told, by: int | None, now: datetime) -> dict[str, Any]:
+    return {
+        "id": told.id,
+        "squad_id": squad.id,
+        "athlete_id": told.athlete_id,
+        "kind": told.kind,
+        "day": told.day,
+        "session_id": told.session_id,
+        "answers": {code: {"value": value, "good": ITEMS[code].good.value} for code, value in told.answers.items()},
+        "words": (told.words or "").strip() or None,
+        "source": Source.STAFF if told.told_by else Source.ATHLETE,
+        "told_by": told.told_by,
+        "replaces": told.replaces,
+        "counts": True,
+        "rival": False,
+        # A device's clock may be ahead; nothing is made after it has come in.
+        "made_at": min(told.made_at, now),
+        "entered_at": now,
+        "entered_by": by,
+    }
+
+
+def _check(db: DbSession, squad: Squad, told: Told, now: datetime, today: date) -> Session | None:
+    try:
+        rules.check_answers(told.kind, told.answers)
+    except BadReport as error:
+        raise Invalid(str(error), field=error.field) from error
+    if not told.answers and not told.pains and not told.ill and not (told.words or "").strip():
+        raise Invalid("There is nothing in this report yet.", field="answers")
+    if told.told_by is not None and not told.told_by.strip():
+        raise Invalid("Say how you know: told you, by phone, from a note.", field="told_by")
+    for name in ("words", "clinical_words"):
+        if len(getattr(told, name) or "") > 2000:
+            raise Invalid("Words are 2000 characters at most.", field=name)
+    if not today - timedelta(days=BACK_DAYS) <= told.day <= today:
+        raise Invalid(
+            f"A report is for a day from {say.day(today - timedelta(days=BACK_DAYS))} to {say.day(today)}.",
+            field="day",
+        )
+    if told.made_at < now - timedelta(days=BACK_DAYS + 1):
+        raise Invalid("The clock of this device is wrong; set it and send again.", field="made_at")
+    if told.athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, told.day)}:
+        raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
+    if told.kind is not ReportKind.SESSION:
+        return None
+    session = db.get(Session, told.session_id) if told.session_id else None
+    if session is None or session.squad_id != squad.id or session.day != told.day:
+        raise NotFound("There is no such session on that day.", field="session_id")
+    if session.starts_at > now:
+        raise Invalid("This session has not begun yet.", field="session_id")
+    return session
+
+
+def standing_report(
+    db: DbSession, squad_id: int, athlete_id: int, kind: ReportKind, day: date, session_id: str | None
+) -> Report | None:
+    """The report that counts, if there is one."""
+    return db.scalar(
+        select(Report).where(
+            Report.squad_id == squad_id,
+            Report.athlete_id == athlete_id,
+            Report.kind == kind,
+            Report.day == day,
+            Report.session_id == session_id if session_id else Report.session_id.is_(None),
+            Report.counts,
+        )
+    )
+
+
+def _carry_over(db: DbSession, old: str, new: str) -> None:
+    """What was told with the report before stays open until a clinician closes it."""
+    for complaint in db.scalars(select(Complaint).where(Complaint.report_id == old)):
+        complaint.report_id = new
+
+
+def _complaints(squad: Squad, told: Told, now: datetime) -> list[dict[str, Any]]:
+    """The complaints that a report makes."""
+    parts: list[tuple[ComplaintKind, Pain | None]] = [(ComplaintKind.PAIN, pain) for pain in told.pains]
+    if told.ill:
+        parts.append((ComplaintKind.ILLNESS, None))
+    return [
+        {
+            "id": new_ulid(),
+            "squad_id": squad.id,
+            "athlete_id": told.athlete_id,
+            "report_id": told.id,
+            "kind": kind,
+            "day": told.day,
+            "site": pain.site.value if pain else None,
+            "side": pain.side.value if pain and pain.side else None,
+            "severity": pain.severity if pain else None,
+            "words": (told.clinical_words or "").strip() or None,
+            "told_at": now,
+        }
+        for kind, pain in parts
+    ]
+
+
+def _complain(db: DbSession, squad: Squad, told: Told, now: datetime) -> None:
+    def key(one: Any) -> tuple[Any, ...]:
+        return tuple(one[name] for name in ("kind", "site", "side", "severity", "words"))
+
+    kept = {key(vars(one)) for one in db.scalars(select(Complaint).where(Complaint.report_id == told.id))}
+    for wanted in _complaints(squad, told, now):
+        # A report that is changed tells again what it told before.
+        if key(wanted) not in kept:
+            db.add(Complaint(**wanted))
+
+
+def _rate(
+    db: DbSession,
+    squad: Squad,
+    session: Session,
+    report: Report,
+    *,
+    by: int,
+    now: datetime,
+    today: date,
+    over: bool = False,
+) -> bool:
+    """Put a session report's minutes and effort into the athlete's entry.
+
+    False where staff said otherwise; ``over`` lets the report stand all the same.
+    """
+    # The same lock as the grid's, taken before what stands there is read.
+    db.execute(select(Squad.id).where(Squad.id == squad.id).with_for_update())
+    entry = db.scalar(
+        select(Entry)
+        .where(Entry.session_id == session.id, Entry.athlete_id == report.athlete_id)
+        .execution_options(populate_existing=True)
+    )
+    told = plain(report)
+    minutes, effort = told.get("minutes"), told.get("effort")
+    if entry is not None:
+        minutes = entry.minutes if minutes is None else minutes
+        effort = entry.effort if effort is None else effort
+        said = entry.effort is not None and entry.source is Source.STAFF and report.source is Source.ATHLETE
+        if not over and said and (entry.minutes, entry.effort) != (minutes, effort):
+            return False
+    change = EntryChange(
+        session_id=session.id,
+        athlete_id=report.athlete_id,
+        minutes=minutes,
+        effort=effort,
+        words=report.words or (entry.words if entry else None),
+        version=entry.version if entry else None,
+        source=report.source,
+    )
+    record_entries(db, squad.id, [change], by=by, now=now, today=today)
+    return True
+
+
+def choose(
+    db: DbSession, squad: Squad, athlete_id: int, report_id: str, *, by: int, now: datetime, today: date
+) -> Report:
+    """Of two reports for one day let this one count. Does not commit. Raises NotFound."""
+    db.execute(select(Athlete.id).where(Athlete.id == athlete_id).with_for_update())
+    chosen = db.get(Report, report_id, populate_existing=True)
+    if chosen is None or (chosen.squad_id, chosen.athlete_id) != (squad.id, athlete_id):
+        raise NotFound("There is no such report.")
+    same = (
+        Report.squad_id == squad.id,
+        Report.athlete_id == athlete_id,
+        Report.kind == chosen.kind,
+        Report.day == chosen.day,
+        Report.session_id == chosen.session_id if chosen.session_id else Report.session_id.is_(None),
+    )
+    for other in db.scalars(select(Report).where(*same)):
+        other.counts, other.rival = other.id == chosen.id, False
+    audit.note(db, "report_chosen", f"report:{chosen.id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    if chosen.session_id:
+        _rate(db, squad, db.get_one(Session, chosen.session_id), chosen, by=by, now=now, today=today)
+    db.flush()
+    return chosen
+
+
+# An athlete's own day --------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Due:
+    """Something that is asked of an athlete, with what they said already and what else was said for it."""
+
+    kind: ReportKind
+    day: date
+    session: Session | None
+    form: Form
+    given: Report | None
+    rivals: tuple[Report, ...]
+    planned_minutes: float | None = None
+
+
+@dataclass(frozen=True)
+class OwnDay:
+    athlete: Athlete
+    dues: tuple[Due, ...]
+    complaints: tuple[Complaint, ...]
+
+
+def own_day(db: DbSession, squad: Squad, athlete_id: int, *, now: datetime, today: date) -> OwnDay:
+    """What is asked of an athlete now: today's and yesterday's daily report, the last weekly one, sessions to rate."""
+    forms = Forms(db, squad.id)
+    first = today - timedelta(days=BACK_DAYS)
+    member = next((one for one in queries.members(db, squad.id, today) if one.athlete_id == athlete_id), None)
+    if member is None:
+        raise NotFound("You are not in this squad today.")
+    said = _said(db, squad.id, athlete_id, first)
+
+    def due(kind: ReportKind, day: date, session: Session | None = None, planned: float | None = None) -> Due:
+        reports = said.get((kind, day, session.id if session else None), [])
+        given = next((one for one in reports if one.counts), None)
+        rivals = tuple(one for one in reports if one.rival)
+        return Due(kind, day, session, forms.on(kind, day), given, rivals, planned)
+
+    dues = []
+    for day in (today, today - timedelta(days=1)):
+        if forms.on(ReportKind.DAILY, day).is_asked(day):
+            dues.append(due(ReportKind.DAILY, day))
+    for back in range(7):
+        day = today - timedelta(days=back)
+        if forms.on(ReportKind.WEEKLY, day).is_asked(day):
+            dues.append(due(ReportKind.WEEKLY, day))
+            break
+    for session, entry in _own_sessions(db, squad.id, athlete_id, today - timedelta(days=SESSION_DAYS), now):
+        wanted = due(ReportKind.SESSION, session.day, session, entry.planned_minutes if entry else None)
+        rated = entry is not None and (entry.effort is not None or entry.minutes == 0)
+        if wanted.given or wanted.rivals or not rated:
+            dues.append(wanted)
+    complaints = db.scalars(
+        select(Complaint)
+        .where(Complaint.squad_id == squad.id, Complaint.athlete_id == athlete_id, Complaint.closed_on.is_(None))
+        .order_by(Complaint.told_at.desc())
+    )
+    return OwnDay(db.get_one(Athlete, athlete_id), tuple(dues), tuple(complaints))
+
+
+def _said(
+    db: DbSession, squad_id: int, athlete_id: int, first: date
+) -> dict[tuple[ReportKind, date, str | None], list[Report]]:
+    out: dict[tuple[ReportKind, date, str | None], list[Report]] = defaultdict(list)
+    query = select(Report).where(Report.squad_id == squad_id, Report.athlete_id == athlete_id, Report.day >= first)
+    for report in db.scalars(query.order_by(Report.entered_at, Report.id)):
+        out[report.kind, report.day, report.session_id].append(report)
+    return out
+
+
+def _own_sessions(
+    db: DbSession, squad_id: int, athlete_id: int, first: date, now: datetime
+) -> list[tuple[Session, Entry | None]]:
+    """Sessions begun since a day that were planned for the athlete, the last one first."""
+    rows = db.execute(
+        select(Session, Entry)
+        .outerjoin(Entry, (Entry.session_id == Session.id) & (Entry.athlete_id == athlete_id))
+        .where(Session.squad_id == squad_id, Session.day >= first, Session.starts_at <= now)
+        .order_by(Session.starts_at.desc())
+    )
+    return [(session, entry) for session, entry in rows if entry is None or entry.planned_minutes != 0]
+
+
+# What staff see --------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class SquadReport:
+    """An athlete's reports as a day shows them.
+
+    ``missing_since`` is the first day of the run of asked days without one. ``unrated`` are sessions of the last days
+    without a rating.
+    """
+
+    member: Member
+    daily: Report | None
+    weekly: Report | None
+    timing: Timing | None
+    rivals: int
+    asked: bool
+    missing_since: date | None
+    unrated: tuple[Session, ...]
+
+
+def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> list[SquadReport]:
+    """Everyone's reports for a day, and who is missing since when."""
+    forms = Forms(db, squad.id)
+    first = day - timedelta(days=MISSING_DAYS)
+    members = queries.members(db, squad.id, day)
+    rows = db.scalars(
+        select(Report).where(Report.squad_id == squad.id, Report.day.between(first, day), Report.kind != "session")
+    )
+    daily: dict[int, dict[date, Report]] = defaultdict(dict)
+    weekly: dict[int, dict[date, Report]] = defaultdict(dict)
+    rivals: dict[int, int] = defaultdict(int)
+    for report in rows:
+        if report.counts:
+            (daily if report.kind is ReportKind.DAILY else weekly)[report.athlete_id][report.day] = report
+        elif report.rival and report.day == day:
+            rivals[report.athlete_id] += 1
+    span = [day - timedelta(days=back) for back in range(MISSING_DAYS)]
+    asked_days = [one for one in span if forms.on(ReportKind.DAILY, one).is_asked(one)]
+    asked_weeks = [one for one in span if forms.on(ReportKind.WEEKLY, one).is_asked(one)]
+    zone = ZoneInfo(squad.time_zone)
+    unrated = _unrated(db, squad.id, day, now)
+    out = []
+    for member in members:
+        own = daily[member.athlete_id]
+        said = own.get(day)
+        made = said.made_at.astimezone(zone) if said else None
+        out.append(
+            SquadReport(
+                member=member,
+                daily=said,
+                weekly=weekly[member.athlete_id].get(asked_weeks[0]) if asked_weeks else None,
+                timing=rules.timing(ReportKind.DAILY, day, made) if made else None,
+                rivals=rivals[member.athlete_id],
+                asked=day in asked_days,
+                missing_since=rules.missing_since(asked_days, list(own), member.from_day),
+                unrated=tuple(unrated[member.athlete_id]),
+            )
+        )
+    return out
+
+
+def _unrated(db: DbSession, squad_id: int, day: date, now: datetime) -> dict[int, list[Session]]:
+    """Sessions of the last days that an athlete has not rated, by athlete."""
+    rows = db.execute(
+        select(Entry.athlete_id, Session)
+        .join(Session, Session.id == Entry.session_id)
+        .where(
+            Session.squad_id == squad_id,
+            Session.day.between(day - timedelta(days=SESSION_DAYS), day),
+            Session.starts_at <= now,
+            Entry.effort.is_(None),
+            (Entry.minutes.is_(None)) | (Entry.minutes > 0),
+            (Entry.planned_minutes.is_(None)) | (Entry.planned_minutes > 0),
+        )
+        .order_by(Session.starts_at)
+    )
+    out: dict[int, list[Session]] = defaultdict(list)
+    for athlete, session in rows:
+        out[athlete].append(session)
+    return out
+
+
+def disagreements(db: DbSession, squad_id: int, day: date) -> list[tuple[Report, Entry, Session]]:
+    """Session reports of the last days whose effort is not the one that stands in the grid."""
+    rows = db.execute(
+        select(Report, Entry, Session)
+        .join(Session, Session.id == Report.session_id)
+        .join(Entry, (Entry.session_id == Report.session_id) & (Entry.athlete_id == Report.athlete_id))
+        .where(
+            Report.squad_id == squad_id, Report.kind == ReportKind.SESSION, Report.counts,
+            Report.day.between(day - timedelta(days=BACK_DAYS), day), Entry.source == Source.STAFF,
+        )
+    )  # fmt: skip
+    return [(r, e, s) for r, e, s in rows if plain(r).get("effort") not in (None, e.effort)]
+
+
+def reminder(name: str, missing: Collection[str]) -> str:
+    """A text to copy to someone whose reports are missing; names no value and no reason."""
+    asked = say.listed(list(missing))
+    return f"Hello {name}, we are still missing {asked} from you. It takes under 20 seconds. Thank you."
+
+
+def said_of(session: Session) -> str:
+    """A session as a reminder names it."""
+    title = (
+        f"match against {session.opponent}" if session.kind is SessionKind.MATCH and session.opponent else session.title
+    )
+    return f"{title}, {say.day(session.day)}"
+
+
+def plain(report: Report) -> dict[str, float]:
+    """A report's answers as plain numbers."""
+    return {code: float(answer["value"]) for code, answer in report.answers.items()}
+
+
+def end_of(session: Session) -> datetime:
+    """When a session ends by its plan."""
+    return session.starts_at + timedelta(minutes=session.planned_minutes)
+
+
+def settle(
+    db: DbSession, squad: Squad, report_id: str, athletes_own: bool, *, by: int, now: datetime, today: date
+) -> None:
+    """Where staff and athlete rated a session otherwise, say whose rating stands. Does not commit. Raises NotFound."""
+    report = db.get(Report, report_id)
+    if report is None or report.squad_id != squad.id or report.session_id is None:
+        raise NotFound("There is no such report of a session.")
+    if athletes_own:
+        _rate(db, squad, db.get_one(Session, report.session_id), report, by=by, now=now, today=today, over=True)
+    else:
+        # It is kept, but asks no more.
+        report.counts = False
+    audit.note(db, "rating_settled", f"report:{report.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=report.athlete_id, athletes_own=athletes_own)  # fmt: skip
+    db.flush()

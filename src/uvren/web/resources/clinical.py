@@ -1,0 +1,60 @@
+"""For clinicians: answering complaints, entering injuries, and saying how much someone may train."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from uvren.services import clinical
+from uvren.services.accounts import user_names
+from uvren.services.permissions import Action
+from uvren.web import context
+from uvren.web.resources.report_parts import pain_of
+from uvren.web.resources.reports import availability_out, complaint_out
+from uvren.web.schemas import reports as schemas
+
+blueprint = APIBlueprint("clinical", __name__, url_prefix="/api/squads/<slug>")
+
+
+@blueprint.put("/complaints/<complaint_id>")
+@blueprint.input(schemas.ComplaintAnswerIn)
+@blueprint.output(schemas.ComplaintOut)
+@blueprint.doc(operation_id="answerComplaint", summary="Say that it was seen, what to do, and whether it is over")
+def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    db, by = context.db(), context.person().user_id
+    found = clinical.answer(
+        db, squad, complaint_id, json_data.answer, json_data.closed, by=by, now=context.now(),
+        today=context.today(squad),
+    )  # fmt: skip
+    db.commit()
+    return complaint_out(found, user_names(db, squad.club_id))
+
+
+@blueprint.post("/complaints")
+@blueprint.input(schemas.InjuryIn)
+@blueprint.output(schemas.ComplaintOut)
+@blueprint.doc(operation_id="recordInjury", summary="Enter an injury that was found")
+def injury(slug: str, json_data: schemas.InjuryIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    db, by = context.db(), context.person().user_id
+    made = clinical.record_injury(
+        db, squad, json_data.athlete_id, pain_of(json_data.pain, "pain"), json_data.words, by=by, now=context.now(),
+        today=context.today(squad),
+    )  # fmt: skip
+    db.commit()
+    return complaint_out(made, user_names(db, squad.club_id))
+
+
+@blueprint.post("/restrictions")
+@blueprint.input(schemas.RestrictionIn)
+@blueprint.output(schemas.AvailabilityOut)
+@blueprint.doc(operation_id="restrict", summary="Say how much an athlete may train")
+def restrict(slug: str, json_data: schemas.RestrictionIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    db, by = context.db(), context.person().user_id
+    new = clinical.NewRestriction(**json_data.model_dump())
+    made = clinical.restrict(db, squad, new, by=by, now=context.now(), today=context.today(squad))
+    db.commit()
+    return availability_out(made, user_names(db, squad.club_id), may_clinical=True)

@@ -1,0 +1,18 @@
+"""What every schema builds on."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Ulid = Annotated[str, Field(pattern=r"^[0-7][0-9A-HJKMNP-TV-Z]{25}$")]
+Number = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class Out(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+
+class In(BaseModel):
+    model_config = ConfigDict(extra="forbid")

@@ -1,0 +1,199 @@
+"""The morning desk: lanes, evidence, calls and limits."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from uvren.core.notices import Severity, Shape
+from uvren.core.workload import School
+from uvren.store.models import CallKind, Scope
+from uvren.web.schemas.base import In, Number, Out, Ulid
+
+
+class NoticeOut(Out):
+    code: str
+    shape: Shape
+    severity: Severity
+    title: str
+    sentence: str
+    clears: str
+    provenance: str
+    channel: str
+
+
+class CallOut(Out):
+    id: str
+    kind: CallKind | Literal["unavailable"]
+    reason: str
+    review_on: date | None
+    made_by: str
+    made_at: datetime
+
+
+class RoomOut(Out):
+    load: float | None
+    words: str
+    binding: list[str]
+    bound_by: str
+    next_load: float | None
+    next_by: str
+    plan: float
+    plan_words: str
+    resting: str
+
+
+class StripOut(Out):
+    week: list[float | None]
+    load: list[float | None]
+    floor: list[float | None]
+    ceiling: list[float | None]
+    state: list[Literal["measured", "estimated", "missing", "rest", "planned", "before"]]
+    side: list[Literal["over", "under", ""]]
+
+
+class ChannelNameOut(Out):
+    code: str
+    name: str
+    mark: str
+    unit: str
+
+
+class ChannelRoomOut(ChannelNameOut):
+    room: RoomOut
+
+
+class LaneOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    group: Literal["call", "watch", "plan"]
+    effort: float
+    room: RoomOut
+    others: list[ChannelRoomOut]
+    binding: str | None
+    strip: StripOut
+    notices: list[NoticeOut]
+    call: CallOut | None
+
+
+class MorningOut(Out):
+    as_of: date
+    channel: ChannelNameOut
+    channels: list[ChannelNameOut]
+    days: list[date]
+    lanes: list[LaneOut]
+
+
+class FigureOut(Out):
+    code: str
+    name: str
+    value: float | None
+    text: str
+    withheld: str
+
+
+class LimitSaidOut(Out):
+    key: str
+    channel: str
+    title: str
+    hard: bool
+    sentence: str
+    provenance: str
+    figure: float | None
+    value: float
+    silent: str
+
+
+class OutcomeOut(Out):
+    kind: CallKind
+    load: float | None
+    words: str
+    over: float
+
+
+class EvidenceOut(Out):
+    lane: LaneOut
+    with_plan: RoomOut
+    figures: list[FigureOut]
+    limits: list[LimitSaidOut]
+    outcomes: list[OutcomeOut]
+
+
+class CallIn(In):
+    id: Ulid
+    athlete_id: int
+    day: date
+    kind: CallKind
+    reason: Annotated[str, Field(max_length=400)] = ""
+    review_on: date | None = None
+
+
+class RuleOut(Out):
+    code: str
+    title: str
+    unit: Literal["share", "ratio", "load", "days", "plain"]
+    lowest: float
+    highest: float
+    source: str
+    floor: bool
+    has_school: bool
+
+
+class LimitOut(Out):
+    id: str
+    channel: str
+    rule: str
+    key: str
+    title: str
+    value: float
+    said: str
+    school: School | None
+    hard: bool
+    scope: Scope
+    position: str | None
+    athlete_id: int | None
+    whom: str
+    from_day: date
+    to_day: date | None
+    source: str
+    reason: str
+    set_by: str
+    set_at: datetime
+
+
+class PersonOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+
+
+class LimitsOut(Out):
+    day: date
+    rules: list[RuleOut]
+    limits: list[LimitOut]
+    channels: list[ChannelNameOut]
+    athletes: list[PersonOut]
+
+
+class LimitIn(In):
+    id: Ulid
+    channel: Annotated[str, Field(max_length=40)] | None = None
+    rule: Annotated[str, Field(max_length=40)]
+    value: Number
+    school: School | None = None
+    hard: bool
+    scope: Scope
+    position: Annotated[str, Field(max_length=40)] | None = None
+    athlete_id: int | None = None
+    from_day: date
+    source: Annotated[str, Field(max_length=200)] = ""
+    reason: Annotated[str, Field(max_length=400)]
+
+
+class DoneOut(Out):
+    done: bool = True
