@@ -14,12 +14,19 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 15_000,
+      // Without a network they are asked all the same: some answer with a copy.
+      networkMode: "always",
       // A refusal is final; a server that did not answer may answer the next time.
       retry: (count, error) =>
         count < 2 && error instanceof Problem && (error.status === 0 || error.status >= 502),
     },
+    mutations: { networkMode: "always" },
   },
 });
+
+// The pages themselves are kept in the browser, so that they open at the pitch without a network.
+if ("serviceWorker" in navigator && import.meta.env.PROD)
+  window.addEventListener("load", () => void navigator.serviceWorker.register("/sw.js").catch(() => {}));
 
 const root = document.getElementById("root");
 if (root) {

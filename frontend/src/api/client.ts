@@ -45,6 +45,23 @@ export type Recordings = components["schemas"]["RecordingsOut"];
 export type RecordingItem = Recordings["recordings"][number];
 export type Traces = components["schemas"]["TracesOut"];
 
+export type Own = components["schemas"]["OwnOut"];
+export type Due = Own["dues"][number];
+export type Asked = Due["form"]["asked"][number];
+export type ReportBody = components["schemas"]["ReportIn"];
+export type Pain = NonNullable<ReportBody["pains"]>[number];
+export type Site = Pain["site"];
+export type Reports = components["schemas"]["ReportsOut"];
+export type ReportRow = Reports["rows"][number];
+export type ComplaintItem = NonNullable<Reports["complaints"]>[number];
+export type Forms = components["schemas"]["FormsOut"];
+export type FormBody = components["schemas"]["FormIn"];
+export type Accounts = components["schemas"]["AccountsOut"];
+export type Invited = components["schemas"]["InvitedOut"];
+export type Account = components["schemas"]["AccountOut"];
+export type Role = Accounts["users"][number]["role"];
+export type AuditRow = components["schemas"]["AuditOut"]["rows"][number];
+
 let csrfToken = "";
 
 export function rememberToken(token: string) {
@@ -101,6 +118,25 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
   const body = (got.error ?? {}) as Record<string, unknown>;
   const detail = typeof body.detail === "string" ? body.detail : "The server answered with an error.";
   throw new Problem(got.response.status, detail, body);
+}
+
+/** Send a body to an address that was kept with it; for what waited without a network. */
+export async function send(method: string, path: string, body: unknown): Promise<unknown> {
+  const renewed = await ask(api.GET("/api/me"));
+  rememberToken(renewed.csrf_token);
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      headers: { "Content-Type": "application/json", "X-CSRF-Token": csrfToken },
+      body: JSON.stringify(body),
+    });
+  } catch {
+    throw new Problem(0, "The server does not answer.");
+  }
+  const answer = (await response.json().catch(() => ({}))) as Record<string, unknown>;
+  if (response.ok) return answer;
+  throw new Problem(response.status, String(answer.detail ?? "The server answered with an error."), answer);
 }
 
 /** Send a file as it is; `tell` learns how much of it is on its way, 0 to 1. */

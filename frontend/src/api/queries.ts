@@ -1,13 +1,16 @@
 /** What the screens read, by name. A key begins with the squad, so that one change can renew all of it. */
 
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { setClock } from "../offline/clock";
+import { withCopy } from "../offline/copies";
 import { api, ask, rememberToken } from "./client";
 
 export const meQuery = queryOptions({
   queryKey: ["me"],
   queryFn: async () => {
-    const me = await ask(api.GET("/api/me"));
+    const me = await withCopy("me", () => ask(api.GET("/api/me")));
     rememberToken(me.csrf_token);
+    setClock(me.now);
     return me;
   },
   staleTime: Number.POSITIVE_INFINITY,
@@ -16,7 +19,10 @@ export const meQuery = queryOptions({
 export const spineQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "spine", day],
-    queryFn: () => ask(api.GET("/api/squads/{slug}/spine", { params: { path: { slug }, query: { day } } })),
+    queryFn: () =>
+      withCopy(`spine ${slug}`, () =>
+        ask(api.GET("/api/squads/{slug}/spine", { params: { path: { slug }, query: { day } } })),
+      ),
     placeholderData: keepPreviousData,
   });
 
@@ -45,13 +51,15 @@ export const sessionQuery = (slug: string, day: string, id: string | null) =>
   queryOptions({
     queryKey: [slug, "session", id ?? day],
     queryFn: () =>
-      id === null
-        ? ask(api.GET("/api/squads/{slug}/sessions/latest", { params: { path: { slug }, query: { day } } }))
-        : ask(
-            api.GET("/api/squads/{slug}/sessions/{session_id}", {
-              params: { path: { slug, session_id: id } },
-            }),
-          ),
+      withCopy(`session ${slug} ${id ?? ""}`, () =>
+        id === null
+          ? ask(api.GET("/api/squads/{slug}/sessions/latest", { params: { path: { slug }, query: { day } } }))
+          : ask(
+              api.GET("/api/squads/{slug}/sessions/{session_id}", {
+                params: { path: { slug, session_id: id } },
+              }),
+            ),
+      ),
   });
 
 export const limitsQuery = (slug: string, day: string) =>
@@ -77,10 +85,12 @@ export const workQuery = (slug: string, id: string) =>
   queryOptions({
     queryKey: [slug, "work", id],
     queryFn: () =>
-      ask(
-        api.GET("/api/squads/{slug}/sessions/{session_id}/work", {
-          params: { path: { slug, session_id: id } },
-        }),
+      withCopy(`work ${slug} ${id}`, () =>
+        ask(
+          api.GET("/api/squads/{slug}/sessions/{session_id}/work", {
+            params: { path: { slug, session_id: id } },
+          }),
+        ),
       ),
   });
 
@@ -116,3 +126,36 @@ export const tracesQuery = (slug: string, id: string, athlete: number) =>
         }),
       ),
   });
+
+export const ownQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "own"],
+    queryFn: () =>
+      withCopy(`own ${slug}`, () => ask(api.GET("/api/squads/{slug}/own", { params: { path: { slug } } }))),
+    networkMode: "always",
+  });
+
+/** Everyone's reports; asked for again by itself, so that a complaint is seen at once. */
+export const reportsQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "reports", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/reports", { params: { path: { slug }, query: { day } } })),
+    refetchInterval: 20_000,
+  });
+
+export const formsQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "forms", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/forms", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const accountsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "accounts"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/accounts", { params: { path: { slug } } })),
+  });
+
+export const accountQuery = queryOptions({
+  queryKey: ["account"],
+  queryFn: () => ask(api.GET("/api/account")),
+});

@@ -3169,8 +3169,6 @@ export interface components {
         "LookOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
         /** MeOut */
         MeOut: {
-            /** Athlete Id */
-            athlete_id: number | null;
             /** Csrf Token */
             csrf_token: string;
             /** Demo */
@@ -3186,6 +3184,8 @@ export interface components {
             signed_in: boolean;
             /** Squads */
             squads: components["schemas"]["MeOut.SquadOut"][];
+            /** User Id */
+            user_id: number | null;
         };
         /**
          * Action

@@ -3,6 +3,7 @@ import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { meQuery } from "../api/queries";
 import { Frame } from "./Frame";
+import { Join } from "./Join";
 import { Message } from "./Message";
 import { usePlace } from "./place";
 import { SignIn } from "./SignIn";
@@ -14,10 +15,17 @@ const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));
 const PeopleScreen = lazy(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = lazy(() => import("../screens/squad/UnitsScreen"));
 const FilesScreen = lazy(() => import("../screens/squad/FilesScreen"));
+const ReportsScreen = lazy(() => import("../screens/morning/ReportsScreen"));
+const AccountsScreen = lazy(() => import("../screens/squad/AccountsScreen"));
+const FormsScreen = lazy(() => import("../screens/squad/FormsScreen"));
+const AuditScreen = lazy(() => import("../screens/squad/AuditScreen"));
+const PhoneScreen = lazy(() => import("../screens/phone/PhoneScreen"));
+const AccountScreen = lazy(() => import("./AccountScreen"));
 const LimitsScreen = lazy(() => import("../screens/squad/LimitsScreen"));
 
 export function App() {
   const me = useQuery(meQuery);
+  const { pathname } = useLocation();
   if (me.isPending) return null;
   if (me.isError)
     return (
@@ -25,6 +33,7 @@ export function App() {
         {me.error.message}
       </Message>
     );
+  if (pathname === "/join") return <Join />;
   if (!me.data.signed_in) return <SignIn demo={me.data.demo} />;
   return (
     <ToastPlace>
@@ -35,7 +44,21 @@ export function App() {
 
 function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
   const { place, wrong } = usePlace(me);
-  const { search } = useLocation();
+  const { search, pathname } = useLocation();
+  if (pathname === "/account")
+    return (
+      <Suspense fallback={null}>
+        <AccountScreen />
+      </Suspense>
+    );
+  // Who is an athlete here, and nothing else, has a page of their own without the frame of the desk.
+  if (place?.may("own_page") && !place.may("read_squad"))
+    return (
+      <Suspense fallback={null}>
+        <PhoneScreen me={me} place={place} />
+      </Suspense>
+    );
+  const home = place?.may("read_squad") ? "/morning" : "/squad/accounts";
   if (!place)
     return (
       <Frame me={me} place={null}>
@@ -54,8 +77,15 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/squad/units" element={<UnitsScreen place={place} />} />
           <Route path="/squad/files" element={<FilesScreen place={place} />} />
           <Route path="/squad/limits" element={<LimitsScreen place={place} />} />
-          <Route path="/" element={<Navigate to={`/morning${search}`} replace />} />
-          <Route path="/squad" element={<Navigate to={`/squad/units${search}`} replace />} />
+          <Route path="/morning/reports" element={<ReportsScreen place={place} />} />
+          <Route path="/squad/accounts" element={<AccountsScreen place={place} />} />
+          <Route path="/squad/forms" element={<FormsScreen place={place} />} />
+          <Route path="/squad/audit" element={<AuditScreen place={place} />} />
+          <Route path="/" element={<Navigate to={`${home}${search}`} replace />} />
+          <Route
+            path="/squad"
+            element={<Navigate to={`${place.may("read_squad") ? "/squad/units" : home}${search}`} replace />}
+          />
           <Route
             path="*"
             element={

@@ -1,8 +1,9 @@
 import { NativeSelect } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useCallback, useState } from "react";
 import { Link, NavLink } from "react-router";
-import { api, ask, type Me } from "../api/client";
+import type { Me } from "../api/client";
+import { useOutbox, useSending } from "../offline/outbox";
 import { DaySpine } from "./DaySpine";
 import { plusDays } from "./days";
 import { Find } from "./Find";
@@ -10,12 +11,14 @@ import { KeysHelp } from "./KeysHelp";
 import { useKeys } from "./keys";
 import { Mark } from "./Mark";
 import type { Place } from "./place";
+import { useSignOut } from "./signOut";
+import { WaitingLine } from "./WaitingLine";
 
 /** The screens there are, in the order of the working day, each with the key that follows `g`. */
 export const SCREENS = [
-  { path: "/morning", name: "Morning", key: "m" },
-  { path: "/session", name: "Session", key: "s" },
-  { path: "/squad", name: "Squad", key: "q" },
+  { path: "/morning", name: "Morning", key: "m", needs: ["read_squad"] },
+  { path: "/session", name: "Session", key: "s", needs: ["read_squad"] },
+  { path: "/squad", name: "Squad", key: "q", needs: ["read_squad", "invite"] },
 ] as const;
 
 interface FrameProps {
@@ -28,20 +31,18 @@ interface FrameProps {
 export function Frame({ me, place, wrong, children }: FrameProps) {
   const queries = useQueryClient();
   const [open, setOpen] = useState<"find" | "keys" | null>(null);
-  const signOut = useMutation({
-    mutationFn: () => ask(api.POST("/api/sign-out")),
-    onSuccess: () => {
-      queries.clear();
-      window.location.assign("/");
-    },
-  });
+  const outbox = useOutbox();
+  const signOut = useSignOut(outbox.length);
+  const onSent = useCallback(() => void queries.invalidateQueries(), [queries]);
+  useSending(me.user_id ?? 0, onSent);
+  const screens = SCREENS.filter((screen) => screen.needs.some((action) => place?.may(action)));
   const step = (days: number) => place?.set({ day: plusDays(place.day, days) });
   useKeys({
     "/": () => place && setOpen("find"),
     "?": () => setOpen("keys"),
     "[": () => step(-1),
     "]": () => step(1),
-    ...Object.fromEntries(SCREENS.map((screen) => [`g ${screen.key}`, () => place?.go(screen.path)])),
+    ...Object.fromEntries(screens.map((screen) => [`g ${screen.key}`, () => place?.go(screen.path)])),
   });
   return (
     <div className="frame">
@@ -53,7 +54,7 @@ export function Frame({ me, place, wrong, children }: FrameProps) {
         {place && (
           <nav aria-label="The working day">
             <ul className="places" style={{ height: "100%" }}>
-              {SCREENS.map((screen) => (
+              {screens.map((screen) => (
                 <li key={screen.path}>
                   <NavLink to={place.to(screen.path)}>{screen.name}</NavLink>
                 </li>
@@ -87,14 +88,17 @@ export function Frame({ me, place, wrong, children }: FrameProps) {
             </>
           )}
           <span className="person">
-            {me.name}
-            <button type="button" className="text-button" onClick={() => signOut.mutate()}>
+            <Link to="/account" className="own-name">
+              {me.name}
+            </Link>
+            <button type="button" className="text-button" onClick={signOut}>
               Sign out
             </button>
           </span>
         </div>
       </header>
-      {place && <DaySpine place={place} />}
+      {place?.may("read_squad") && <DaySpine place={place} />}
+      <WaitingLine outbox={outbox} />
       <main className="screen">
         {wrong && place && (
           <p role="alert" style={{ margin: "10px var(--margin) 0" }}>

@@ -8,10 +8,12 @@ export function SignIn({ demo }: { demo: boolean }) {
   const queries = useQueryClient();
   const [login, setLogin] = useState("");
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
   const signIn = useMutation<unknown, Problem>({
-    mutationFn: () => ask(api.POST("/api/sign-in", { body: { login, password } })),
+    mutationFn: () => ask(api.POST("/api/sign-in", { body: { login, password, code } })),
     onSuccess: () => queries.invalidateQueries(),
   });
+  const wrongCode = signIn.error?.of("code");
   const submit = (event: FormEvent) => {
     event.preventDefault();
     signIn.mutate();
@@ -32,7 +34,7 @@ export function SignIn({ demo }: { demo: boolean }) {
             autoFocus
           />
         </Field.Root>
-        <Field.Root required invalid={signIn.isError}>
+        <Field.Root required invalid={signIn.isError && !wrongCode}>
           <Field.Label>Password</Field.Label>
           <Input
             type="password"
@@ -42,6 +44,19 @@ export function SignIn({ demo }: { demo: boolean }) {
           />
           <Field.ErrorText>{signIn.error?.message}</Field.ErrorText>
         </Field.Root>
+        {(wrongCode || code) && (
+          <Field.Root required invalid={Boolean(wrongCode)}>
+            <Field.Label>Code</Field.Label>
+            <Input
+              value={code}
+              onChange={(event) => setCode(event.target.value)}
+              inputMode="numeric"
+              autoComplete="one-time-code"
+              autoFocus
+            />
+            <Field.ErrorText>{wrongCode}</Field.ErrorText>
+          </Field.Root>
+        )}
         <Button type="submit" loading={signIn.isPending} disabled={!login || !password}>
           Sign in
         </Button>

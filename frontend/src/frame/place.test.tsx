@@ -13,7 +13,15 @@ const squad = {
   last_day: "2026-04-25",
   may: ["read_squad" as const],
 };
-const me: Me = { signed_in: true, name: "M. Ostrel", csrf_token: "", demo: true, squads: [squad] };
+const me: Me = {
+  signed_in: true,
+  user_id: 1,
+  now: "2026-03-12T07:10:00Z",
+  name: "M. Ostrel",
+  csrf_token: "",
+  demo: true,
+  squads: [squad],
+};
 
 function placeAt(address: string, who: Me = me) {
   let found: ReturnType<typeof usePlace> | undefined;

@@ -10,6 +10,7 @@ import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
+import { MorningTabs } from "./MorningTabs";
 import { inOrder } from "./words";
 import "./morning.css";
 
@@ -50,6 +51,7 @@ export default function MorningScreen({ place }: { place: Place }) {
     );
   return (
     <>
+      <MorningTabs place={place} />
       <div className="summary">
         {morning.data ? <Summary lanes={lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
         <div className="summary-end">

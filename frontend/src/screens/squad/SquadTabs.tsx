@@ -2,10 +2,13 @@ import { NavLink } from "react-router";
 import type { Place } from "../../frame/place";
 
 const TABS = [
+  { path: "/squad/accounts", name: "Accounts", needs: "invite" },
   { path: "/squad/people", name: "People", needs: "read_anchors" },
   { path: "/squad/units", name: "Units", needs: "read_squad" },
+  { path: "/squad/forms", name: "Forms", needs: "edit_forms" },
   { path: "/squad/limits", name: "Limits", needs: "read_squad" },
   { path: "/squad/files", name: "Files", needs: "import" },
+  { path: "/squad/audit", name: "Audit", needs: "read_audit" },
 ] as const;
 
 /** What is set up once for a squad, side by side. */

@@ -51,7 +51,7 @@ def me() -> dict[str, Any]:
     return {
         "signed_in": person is not None,
         "name": person.name if person else "",
-        "athlete_id": person.athlete_id if person else None,
+        "user_id": person.user_id if person else None,
         "csrf_token": generate_csrf(),
         "now": context.now(),
         "demo": current_app.extensions["uvren_clock"].demo() is not None,

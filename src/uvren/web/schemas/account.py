@@ -24,7 +24,7 @@ class SquadOut(Out):
 class MeOut(Out):
     signed_in: bool
     name: str
-    athlete_id: int | None
+    user_id: int | None
     csrf_token: str
     now: datetime
     demo: bool

@@ -1,0 +1,330 @@
+import { Button, Input, Textarea } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, ask, type Problem, type ReportRow, type Reports } from "../../api/client";
+import { formsQuery } from "../../api/queries";
+import { mediumDay } from "../../frame/days";
+import { Labelled, Select, typedNumber } from "../../frame/fields";
+import * as say from "../../frame/numbers";
+import type { Place } from "../../frame/place";
+import { useToast } from "../../frame/toast";
+import { ulid } from "../../frame/ulid";
+import { clubNow } from "../../offline/clock";
+import { AVAILABILITY, HEADS } from "./reports";
+
+interface PanelProps {
+  place: Place;
+  reports: Reports;
+  row: ReportRow;
+}
+
+/** One athlete: their words, their week, what is missing, how much they may train. */
+export function ReportPanel({ place, reports, row }: PanelProps) {
+  const toast = useToast();
+  const copy = async () => {
+    await navigator.clipboard.writeText(row.reminder ?? "");
+    toast(`A reminder to ${row.name} is copied.`);
+  };
+  const disagreements = reports.disagreements.filter((one) => one.athlete_id === row.athlete_id);
+  return (
+    <div className="report-panel">
+      <header>
+        <h2>{row.name}</h2>
+        <span className="quiet">
+          {row.position}
+          {row.number !== null && `, ${row.number}`}
+        </span>
+        <button
+          type="button"
+          className="text-button close-side"
+          onClick={() => place.set({ athlete: null }, true)}
+        >
+          Close
+        </button>
+      </header>
+      {row.daily?.words && <q>{row.daily.words}</q>}
+      {row.daily?.told_by && <p className="quiet">Entered by staff: {row.daily.told_by}</p>}
+      {row.rivals > 0 && (
+        <p className="missing">Sent twice for today; asked on their phone which one counts.</p>
+      )}
+      {row.missing_since && row.state === "missing" && (
+        <p>
+          No report since {mediumDay(row.missing_since)}.{" "}
+          {row.reminder && (
+            <button type="button" className="text-button" onClick={copy}>
+              Copy a reminder
+            </button>
+          )}
+        </p>
+      )}
+      {row.unrated.length > 0 && (
+        <p>
+          Not rated: {row.unrated.map((one) => `${one.title}, ${mediumDay(one.day)}`).join("; ")}.{" "}
+          {row.reminder && row.state !== "missing" && (
+            <button type="button" className="text-button" onClick={copy}>
+              Copy a reminder
+            </button>
+          )}
+        </p>
+      )}
+      {disagreements.map((one) => (
+        <Disagreement key={one.report_id} place={place} one={one} />
+      ))}
+      {row.weekly && <Week place={place} row={row} />}
+      <Training place={place} row={row} />
+      {place.may("enter_reports") && reports.form && place.day <= place.squad.today && (
+        <EnterFor key={place.day} place={place} reports={reports} row={row} />
+      )}
+    </div>
+  );
+}
+
+function Disagreement({ place, one }: { place: Place; one: Reports["disagreements"][number] }) {
+  const queries = useQueryClient();
+  const settle = useMutation<unknown, Problem, boolean>({
+    mutationFn: (athletes_own) =>
+      ask(
+        api.POST("/api/squads/{slug}/reports/{report_id}/settle", {
+          params: { path: { slug: place.squad.slug, report_id: one.report_id } },
+          body: { athletes_own },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: [place.squad.slug] }),
+  });
+  const said = (minutes: number | null, effort: number | null) =>
+    `${minutes === null ? "no minutes" : `${say.short(minutes)} min`} at ${effort === null ? "no rating" : say.short(effort)}`;
+  return (
+    <p className="missing">
+      {one.session}: {one.name} says {said(one.athlete_minutes, one.athlete_effort)}; the grid says{" "}
+      {said(one.staff_minutes, one.staff_effort)}.{" "}
+      {place.may("edit_entries") && (
+        <>
+          <button type="button" className="text-button" onClick={() => settle.mutate(true)}>
+            Take the athlete’s
+          </button>{" "}
+          <button type="button" className="text-button" onClick={() => settle.mutate(false)}>
+            Keep the grid’s
+          </button>
+        </>
+      )}
+    </p>
+  );
+}
+
+/** The signs of the last week that were there at all, the frequent ones first. */
+function Week({ place, row }: { place: Place; row: ReportRow }) {
+  const forms = useQuery(formsQuery(place.squad.slug, place.day));
+  const said = Object.entries(row.weekly?.answers ?? {}).filter(([, value]) => value > 0);
+  const items = new Map((forms.data?.items.weekly ?? []).map((item) => [item.code, item]));
+  return (
+    <section aria-label="The last week">
+      <h3>The last week</h3>
+      {said.length === 0 ? (
+        <p className="quiet">None of the signs asked for.</p>
+      ) : (
+        <ul>
+          {said
+            .sort((one, other) => other[1] - one[1])
+            .map(([code, value]) => (
+              <li key={code}>
+                {items.get(code)?.question ?? code} <b>{items.get(code)?.choices[value] ?? value}</b>
+              </li>
+            ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function Training({ place, row }: { place: Place; row: ReportRow }) {
+  const standing = row.availability;
+  const [editing, setEditing] = useState(false);
+  return (
+    <section aria-label="Training">
+      <h3>Training</h3>
+      <p>
+        <b>{AVAILABILITY[standing?.availability ?? "full"]}</b>
+        {standing?.change && `: ${standing.change}`}
+      </p>
+      {standing && (
+        <p className="quiet">
+          Since {mediumDay(standing.from_day)}
+          {standing.to_day && ` until ${mediumDay(standing.to_day)}`}, {standing.set_by}
+          {standing.reason && `. ${standing.reason}`}
+        </p>
+      )}
+      {place.may("edit_clinical") &&
+        (editing ? (
+          <Restrict place={place} row={row} onDone={() => setEditing(false)} />
+        ) : (
+          <button type="button" className="text-button" onClick={() => setEditing(true)}>
+            Change it
+          </button>
+        ))}
+    </section>
+  );
+}
+
+function Restrict({ place, row, onDone }: { place: Place; row: ReportRow; onDone: () => void }) {
+  const queries = useQueryClient();
+  const [availability, setAvailability] = useState<keyof typeof AVAILABILITY>(
+    row.availability?.availability ?? "limited",
+  );
+  const [change, setChange] = useState(row.availability?.change ?? "");
+  const [reason, setReason] = useState(row.availability?.reason ?? "");
+  const [until, setUntil] = useState("");
+  const save = useMutation<unknown, Problem>({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/squads/{slug}/restrictions", {
+          params: { path: { slug: place.squad.slug } },
+          body: {
+            athlete_id: row.athlete_id,
+            availability,
+            change,
+            reason,
+            from_day: place.squad.today,
+            to_day: until || null,
+          },
+        }),
+      ),
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      onDone();
+    },
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate();
+  };
+  return (
+    <form className="form-rows" onSubmit={submit}>
+      <Select
+        label="How much"
+        value={availability}
+        onChange={(value) => setAvailability(value as typeof availability)}
+      >
+        {Object.entries(AVAILABILITY).map(([code, name]) => (
+          <option key={code} value={code}>
+            {name}
+          </option>
+        ))}
+      </Select>
+      <Labelled label="What to change in training; the coach reads this" error={save.error?.of("change")}>
+        <Input size="sm" value={change} onChange={(event) => setChange(event.target.value)} />
+      </Labelled>
+      <Labelled label="Why; for clinicians" error={save.error?.of("reason")}>
+        <Input size="sm" value={reason} onChange={(event) => setReason(event.target.value)} />
+      </Labelled>
+      <Labelled label="Last day, if it is known" error={save.error?.of("to_day")}>
+        <Input size="sm" type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
+      </Labelled>
+      {save.isError && save.error.errors.length === 0 && (
+        <p role="alert" className="over">
+          {save.error.message}
+        </p>
+      )}
+      <div>
+        <Button type="submit" size="sm" loading={save.isPending}>
+          Save
+        </Button>{" "}
+        <button type="button" className="text-button" onClick={onDone}>
+          Leave as it is
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** A report that staff heard of: with how they know. */
+function EnterFor({ place, reports, row }: PanelProps) {
+  const queries = useQueryClient();
+  const toast = useToast();
+  const [open, setOpen] = useState(false);
+  const asked = reports.form?.asked ?? [];
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [toldBy, setToldBy] = useState("");
+  const [words, setWords] = useState("");
+  const save = useMutation<unknown, Problem>({
+    mutationFn: () => {
+      const answers = Object.fromEntries(
+        Object.entries(typed)
+          .filter(([, text]) => text.trim())
+          .map(([code, text]) => [code, typedNumber(text)]),
+      );
+      return ask(
+        api.PUT("/api/squads/{slug}/reports/{report_id}", {
+          params: { path: { slug: place.squad.slug, report_id: ulid() } },
+          body: {
+            athlete_id: row.athlete_id,
+            kind: "daily",
+            day: place.day,
+            answers,
+            words: words || null,
+            told_by: toldBy,
+            made_at: clubNow().toISOString(),
+            replaces: row.daily?.id ?? null,
+            ill: false,
+          },
+        }),
+      );
+    },
+    onSuccess: () => {
+      setOpen(false);
+      toast(`The report of ${row.name} is in, as told.`);
+      queries.invalidateQueries({ queryKey: [place.squad.slug, "reports"] });
+    },
+  });
+  if (!open)
+    return (
+      <button type="button" className="text-button" onClick={() => setOpen(true)}>
+        {row.daily ? "Enter another report for them" : "Enter it for them"}
+      </button>
+    );
+  return (
+    <form
+      className="form-rows enter-for"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
+      <h3>As told, for {mediumDay(place.day)}</h3>
+      <div className="items">
+        {asked.map((item) => (
+          <Labelled
+            key={item.code}
+            label={`${HEADS[item.code] ?? item.code}, ${item.least}–${item.most}`}
+            error={save.error?.of(`answers.${item.code}`)}
+          >
+            <Input
+              size="sm"
+              inputMode="decimal"
+              value={typed[item.code] ?? ""}
+              onChange={(event) => setTyped({ ...typed, [item.code]: event.target.value })}
+            />
+          </Labelled>
+        ))}
+      </div>
+      <Labelled label="How you know: told me, by phone" error={save.error?.of("told_by")}>
+        <Input size="sm" value={toldBy} onChange={(event) => setToldBy(event.target.value)} />
+      </Labelled>
+      <Labelled label="Words" error={save.error?.of("words")}>
+        <Textarea size="sm" rows={2} value={words} onChange={(event) => setWords(event.target.value)} />
+      </Labelled>
+      {save.isError && (
+        <p role="alert" className="over">
+          {save.error.message}
+        </p>
+      )}
+      <div>
+        <Button type="submit" size="sm" loading={save.isPending}>
+          Enter it
+        </Button>{" "}
+        <button type="button" className="text-button" onClick={() => setOpen(false)}>
+          Leave it
+        </button>
+      </div>
+    </form>
+  );
+}

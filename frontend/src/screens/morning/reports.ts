@@ -1,0 +1,38 @@
+/** Reports in the words of the staff's screens. */
+
+import type { ComplaintItem, ReportRow } from "../../api/client";
+
+/** Short heads of the daily items; on all of them but sleep in hours 10 is the good end. */
+export const HEADS: Record<string, string> = {
+  sleep_hours: "sleep, h",
+  sleep_quality: "sleep",
+  energy: "energy",
+  soreness: "muscles",
+  mood: "mood",
+  stress: "calm",
+  drive: "drive",
+  appetite: "appetite",
+  resting_heart_rate: "rest, bpm",
+  heart_rate_variability: "ln rMSSD",
+  body_mass: "mass, kg",
+};
+
+export const AVAILABILITY = {
+  full: "trains fully",
+  limited: "trains in part",
+  out: "does not train",
+} as const;
+
+/** Who is missing first, then by name: those are the ones to do something about. */
+export function inOrder(rows: ReportRow[]): ReportRow[] {
+  const rank = (row: ReportRow) => (row.state === "missing" ? 0 : row.unrated.length > 0 ? 1 : 2);
+  return [...rows].sort((one, other) => rank(one) - rank(other) || one.name.localeCompare(other.name));
+}
+
+export const isNew = (complaint: ComplaintItem) => complaint.seen_at === null;
+
+/** One text for everybody who is missing. */
+export function reminderForAll(rows: ReportRow[]): string {
+  const names = rows.filter((row) => row.state === "missing").map((row) => row.name);
+  return `Still missing this morning: ${names.join(", ")}. It takes under 20 seconds: ${window.location.origin}`;
+}

@@ -1,0 +1,212 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { api, ask, type Due, type Me, type Own, type Problem } from "../../api/client";
+import { ownQuery } from "../../api/queries";
+import { clockTime, longDay, mediumDay } from "../../frame/days";
+import { Mark } from "../../frame/Mark";
+import { Message } from "../../frame/Message";
+import type { Place } from "../../frame/place";
+import { useSignOut } from "../../frame/signOut";
+import { ulid } from "../../frame/ulid";
+import { clubNow } from "../../offline/clock";
+import { dismiss, enqueue, useOutbox, useSending } from "../../offline/outbox";
+import { dropCopy, type Waiting } from "../../offline/store";
+import { Consent } from "./Consent";
+import { type Filled, Questions } from "./Questions";
+import "./phone.css";
+
+const slot = (due: Due) => `${due.kind} ${due.day} ${due.session?.id ?? ""}`;
+
+const title = (due: Due, own: Own) => {
+  if (due.session) return due.session.title;
+  if (due.kind === "weekly") return "The last week";
+  return due.day === own.today ? "This morning" : `The morning of ${mediumDay(due.day)}`;
+};
+
+/** An athlete's own page: what is asked today, in big letters, and what waits to be sent. */
+export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
+  const slug = place.squad.slug;
+  const own = useQuery(ownQuery(slug));
+  const queries = useQueryClient();
+  const outbox = useOutbox();
+  const signOut = useSignOut(outbox.length);
+  const [open, setOpen] = useState<string | null>(null);
+  const onSent = useCallback(
+    (item: Waiting) => {
+      if (!item.path.includes("/own/")) return;
+      dropCopy(`draft ${item.key}`).catch(() => {});
+      queries.invalidateQueries({ queryKey: [slug, "own"] });
+    },
+    [queries, slug],
+  );
+  useSending(me.user_id ?? 0, onSent);
+  if (own.isPending) return null;
+  if (own.isError)
+    return (
+      <Message title="Your page could not be loaded" action="Try again" onAction={() => own.refetch()}>
+        {own.error.message}
+      </Message>
+    );
+  const data = own.data;
+  const chosen = data.dues.find((due) => slot(due) === open);
+  const send = (due: Due, filled: Filled) => {
+    const id = ulid();
+    const key = `report ${slug} ${slot(due)}`;
+    setOpen(null);
+    void enqueue({
+      key,
+      label: `${title(due, data)}${due.session ? `, ${mediumDay(due.day)}` : ""}`,
+      method: "PUT",
+      path: `/api/squads/${slug}/own/reports/${id}`,
+      body: {
+        kind: due.kind,
+        day: due.day,
+        session_id: due.session?.id ?? null,
+        answers: filled.answers,
+        words: filled.words || null,
+        pains: filled.pains,
+        ill: filled.ill,
+        clinical_words: filled.clinicalWords || null,
+        made_at: clubNow().toISOString(),
+        replaces: due.given?.id ?? null,
+      },
+    });
+  };
+  if (chosen)
+    return (
+      <Questions
+        draftKey={`draft report ${slug} ${slot(chosen)}`}
+        own={data}
+        due={chosen}
+        onSend={(filled) => send(chosen, filled)}
+        onLeave={() => setOpen(null)}
+      />
+    );
+  // What was refused is asked again, with what was filled in.
+  const waits = new Set(outbox.filter((item) => !item.refused).map((item) => item.key));
+  const isWaiting = (due: Due) => waits.has(`report ${slug} ${slot(due)}`);
+  const asked = data.dues.filter((due) => !due.given && !isWaiting(due));
+  const said = data.dues.filter((due) => due.given || isWaiting(due));
+  return (
+    <main className="phone">
+      <header className="phone-head">
+        <Mark width={30} />
+        <div>
+          <b>{data.name}</b>
+          <span className="quiet">
+            {data.squad} · {longDay(data.today).replace(/ \d+$/, "")}
+          </span>
+        </div>
+      </header>
+      {data.consent_text && !data.consent_given && <Consent own={data} />}
+      {data.dues
+        .filter((due) => due.rivals.length > 0)
+        .map((due) => (
+          <Rivals key={slot(due)} own={data} due={due} slug={slug} />
+        ))}
+      <h1>{asked.length === 0 ? "Nothing is asked of you now." : "Asked of you"}</h1>
+      <ul className="dues">
+        {asked.map((due) => (
+          <li key={slot(due)}>
+            <button type="button" className="due" onClick={() => setOpen(slot(due))}>
+              <b>{title(due, data)}</b>
+              <span>{hint(due, data)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {said.length > 0 && <h2>Sent</h2>}
+      <ul className="dues">
+        {said.map((due) => (
+          <li key={slot(due)} className="said">
+            <span>
+              <b>{title(due, data)}</b>{" "}
+              {isWaiting(due) ? (
+                <em>waits to be sent</em>
+              ) : (
+                due.given && (
+                  <span className="quiet">sent {clockTime(due.given.made_at, data.time_zone)}</span>
+                )
+              )}
+            </span>
+            {!isWaiting(due) && (
+              <button type="button" className="change" onClick={() => setOpen(slot(due))}>
+                Change
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <Waits outbox={outbox} />
+      <footer className="phone-foot">
+        <a className="text-button" href="/account">
+          Your account
+        </a>
+        <button type="button" className="text-button" onClick={signOut}>
+          Sign out
+        </button>
+      </footer>
+    </main>
+  );
+}
+
+function hint(due: Due, own: Own): string {
+  if (due.session)
+    return `${mediumDay(due.day)}, ${clockTime(due.session.starts_at, own.time_zone)} · how was it?`;
+  if (due.kind === "weekly") return "one minute";
+  return due.day === own.today ? "under 20 seconds" : "was not sent yet";
+}
+
+/** What could not be sent yet, or was refused, said plainly. */
+function Waits({ outbox }: { outbox: Waiting[] }) {
+  if (outbox.length === 0) return null;
+  const refused = outbox.filter((item) => item.refused);
+  return (
+    <section className="waits" role="status">
+      {outbox.length > refused.length && (
+        <p>
+          <b>{outbox.length - refused.length} to be sent.</b> Kept on this phone; goes out by itself when
+          there is a network.
+        </p>
+      )}
+      {refused.map((item) => (
+        <p key={item.key} className="over">
+          {item.label} was not taken: {item.refused}{" "}
+          <button type="button" className="text-button" onClick={() => dismiss(item.key)}>
+            Put it away
+          </button>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** Two reports for the same thing, made without knowing of each other: the athlete says which one counts. */
+function Rivals({ own, due, slug }: { own: Own; due: Due; slug: string }) {
+  const queries = useQueryClient();
+  const choose = useMutation<unknown, Problem, string>({
+    mutationFn: (id) =>
+      ask(
+        api.POST("/api/squads/{slug}/own/reports/{report_id}/choose", {
+          params: { path: { slug, report_id: id } },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: [slug, "own"] }),
+  });
+  const both = [due.given, ...due.rivals].filter((one) => one !== null);
+  return (
+    <section className="rivals" aria-label="Which one counts?">
+      <b>{title(due, own)} was sent twice. Which one counts?</b>
+      {both.map((one) => (
+        <button key={one.id} type="button" className="big" onClick={() => choose.mutate(one.id)}>
+          {clockTime(one.made_at, own.time_zone)}:{" "}
+          {due.form.asked
+            .filter((asked) => one.answers[asked.code] !== undefined)
+            .slice(0, 8)
+            .map((asked) => `${asked.code.replaceAll("_", " ")} ${one.answers[asked.code]}`)
+            .join(", ")}
+        </button>
+      ))}
+    </section>
+  );
+}
