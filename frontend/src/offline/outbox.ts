@@ -59,7 +59,9 @@ async function sendAll() {
       const answer = await send(item.method, item.path, item.body);
       // Changed while it was on its way: the newer one goes next.
       const now = (await waiting()).find((other) => other.key === item.key);
-      if (now && JSON.stringify(now.body) === JSON.stringify(item.body)) await takeWaiting(item.key);
+      if (now && JSON.stringify(now.body) !== JSON.stringify(item.body))
+        await addWaiting({ ...now, body: rebased(now.body, answer) });
+      else await takeWaiting(item.key);
       for (const tell of done) tell(item, answer);
       await renew();
     } catch (error) {
@@ -72,6 +74,26 @@ async function sendAll() {
     }
   }
 }
+
+interface Versioned {
+  athlete_id: number;
+  what?: string;
+  version?: number | null;
+}
+
+/** A body's changes on the versions that an answer tells, so that they follow on what has just been saved. */
+export function rebased(body: Waiting["body"], answer: unknown): Waiting["body"] {
+  const rows = (answer as { rows?: (Versioned & { works?: Versioned[] })[] } | null)?.rows;
+  if (!rows || !Array.isArray(body.changes)) return body;
+  const changes = (body.changes as Versioned[]).map((change) => {
+    const row = rows.find((one) => one.athlete_id === change.athlete_id);
+    const saved = change.what ? row?.works?.find((work) => work.what === change.what) : row;
+    return { ...change, version: saved?.version ?? null };
+  });
+  return { ...body, changes };
+}
+
+export const isWaiting = (key: string) => items.some((item) => item.key === key);
 
 /** Runs in one tab at a time, where the browser can tell. */
 async function alone(run: () => Promise<void>) {

@@ -2,7 +2,7 @@ import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { ReportRow, Reports } from "../../api/client";
 import { reportsQuery } from "../../api/queries";
-import { clockTime, longDay, mediumDay } from "../../frame/days";
+import { clockTime, longDay, shortDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -164,7 +164,7 @@ function Sent({ row, zone }: { row: ReportRow; zone: string }) {
   if (row.state === "missing")
     return (
       <span className="missing">
-        {row.missing_since ? `missing since ${mediumDay(row.missing_since)}` : "missing"}
+        {row.missing_since ? `missing since ${shortDay(row.missing_since)}` : "missing"}
         {row.unrated.length > 0 && `, ${row.unrated.length} to rate`}
       </span>
     );

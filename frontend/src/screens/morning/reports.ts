@@ -23,9 +23,13 @@ export const AVAILABILITY = {
   out: "does not train",
 } as const;
 
-/** Who is missing first, then by name: those are the ones to do something about. */
+/** First those to do something about: who is missing, or, for a coach, who does not train fully. Then by name. */
 export function inOrder(rows: ReportRow[]): ReportRow[] {
-  const rank = (row: ReportRow) => (row.state === "missing" ? 0 : row.unrated.length > 0 ? 1 : 2);
+  const limited = (row: ReportRow) => row.availability !== null && row.availability.availability !== "full";
+  const rank = (row: ReportRow) => {
+    if (row.state === "hidden") return limited(row) ? 0 : 1;
+    return row.state === "missing" ? 0 : row.unrated.length > 0 ? 1 : 2;
+  };
   return [...rows].sort((one, other) => rank(one) - rank(other) || one.name.localeCompare(other.name));
 }
 

@@ -6,9 +6,10 @@ import { ChannelMark } from "../../charts/ChannelMark";
 import { useKeys } from "../../frame/keys";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { useOutbox } from "../../offline/outbox";
 import { AthleteList, chosenOf } from "./AthleteList";
 import { cellsOf, countIn, type Item, itemsOf, withCount } from "./counts";
-import { useWork } from "./useWork";
+import { useWork, workKey } from "./useWork";
 
 const SAVE_AFTER = 900;
 
@@ -58,6 +59,10 @@ interface PadProps {
 
 function Pad({ place, session, work, row, rows }: PadProps) {
   const save = useWork(place, session);
+  const outbox = useOutbox();
+  const kept = outbox.some(
+    (item) => item.key === workKey(session, { athlete_id: row.athlete_id, what: "counted" }),
+  );
   const standing = row.works.find((one) => one.what === "counted");
   const [items, setItems] = useState<Item[]>(() => itemsOf(standing?.data));
   const [history, setHistory] = useState<Item[][]>([]);
@@ -135,7 +140,13 @@ function Pad({ place, session, work, row, rows }: PadProps) {
           Undo
         </button>
         <span role="status" className={save.error ? "over" : "quiet"}>
-          {save.error ? save.error.message : save.isPending || dirty.current ? "Saving …" : "Saved"}
+          {save.error
+            ? save.error.message
+            : save.isPending || dirty.current
+              ? "Saving …"
+              : kept
+                ? "Kept here until there is a network"
+                : "Saved"}
         </span>
       </header>
       {work.channels

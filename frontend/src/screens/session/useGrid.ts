@@ -8,6 +8,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, ask, type Grid, type GridRow, Problem, rememberToken } from "../../api/client";
+import { mediumDay } from "../../frame/days";
+import { claim, dismiss, enqueue } from "../../offline/outbox";
+import { waiting } from "../../offline/store";
 import { cellKey, type Field, readCell, showCell, type Values, valuesOf } from "./cells";
 
 export type RowState = "saving" | "saved" | "waiting";
@@ -23,6 +26,18 @@ interface Step {
 
 const RETRY_MS = 4000;
 
+type Kept = Values & { athlete_id: number; version: number | null };
+
+const restored = ({ athlete_id, minutes, effort, words }: Kept): [number, Values] => [
+  athlete_id,
+  { minutes, effort, words },
+];
+
+async function keptChanges(key: string): Promise<Kept[]> {
+  const kept = await waiting().catch(() => []);
+  return (kept.find((item) => item.key === key)?.body.changes ?? []) as Kept[];
+}
+
 export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) {
   const queries = useQueryClient();
   const [drafts, setDrafts] = useState<Map<number, Values>>(new Map());
@@ -35,6 +50,8 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
   const steps = useRef<Step[][]>([]);
   const busy = useRef(false);
   const retry = useRef<ReturnType<typeof setTimeout>>(undefined);
+  // For what was kept without a network: the version it was typed on, which may not be the one of now.
+  const bases = useRef(new Map<number, number | null>());
   rows.current = new Map(grid.rows.map((row) => [row.athlete_id, row]));
 
   const current = useCallback(
@@ -61,6 +78,34 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
     });
   }, []);
 
+  const key = `ratings ${slug} ${grid.id}`;
+  const versionOf = useCallback(
+    (athlete: number) =>
+      bases.current.has(athlete)
+        ? (bases.current.get(athlete) ?? null)
+        : (rows.current.get(athlete)?.version ?? null),
+    [],
+  );
+
+  /** Keep what waits in the browser, so that it survives a closed tab and goes out from any screen. */
+  const keepPending = useCallback(
+    () =>
+      enqueue({
+        key,
+        label: `Ratings of ${grid.title}, ${mediumDay(grid.day)}`,
+        method: "PATCH",
+        path: `/api/squads/${slug}/sessions/${grid.id}/entries`,
+        body: {
+          changes: [...pending.current].map(([athlete, values]) => ({
+            athlete_id: athlete,
+            ...values,
+            version: versionOf(athlete),
+          })),
+        },
+      }),
+    [key, slug, grid.id, grid.title, grid.day, versionOf],
+  );
+
   const send = useCallback(async () => {
     if (busy.current || pending.current.size === 0) return;
     busy.current = true;
@@ -77,11 +122,13 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
             changes: batch.map(([athlete, values]) => ({
               athlete_id: athlete,
               ...values,
-              version: rows.current.get(athlete)?.version ?? null,
+              version: versionOf(athlete),
             })),
           },
         }),
       );
+      for (const athlete of athletes) bases.current.delete(athlete);
+      void dismiss(key);
       rows.current = new Map(saved.rows.map((row) => [row.athlete_id, row]));
       queries.setQueryData(queryKey, saved);
       for (const athlete of athletes) if (!pending.current.has(athlete)) dropDraft(athlete);
@@ -94,6 +141,7 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
       const problem = error instanceof Problem ? error : new Problem(0, String(error));
       const place = problem.errors.map((one) => /^changes\.(\d+)/.exec(one.field)?.[1]).find(Boolean);
       const culprit = place === undefined ? undefined : batch[Number(place)]?.[0];
+      if (culprit !== undefined) bases.current.delete(culprit);
       const again = (athlete: number, values: Values) => {
         if (!pending.current.has(athlete)) pending.current.set(athlete, values);
       };
@@ -109,6 +157,7 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
       } else {
         setFailure({ status: problem.status, text: problem.message });
         mark(pending.current.keys(), "waiting");
+        if (problem.status === 0) void keepPending();
         // A server that is away comes back, and what waits is sent then, even when another screen is shown by now.
         // A refusal of the whole batch needs a person first.
         if (problem.status === 0 || problem.status >= 500) retry.current = setTimeout(send, RETRY_MS);
@@ -118,7 +167,32 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
     }
     busy.current = false;
     if (pending.current.size > 0) void send();
-  }, [slug, grid.id, queries, queryKey, mark, dropDraft]);
+  }, [slug, grid.id, queries, queryKey, mark, dropDraft, key, keepPending, versionOf]);
+
+  const sendNow = useRef(send);
+  sendNow.current = send;
+  // What an earlier visit left unsent is shown again, and sent from here on by this screen.
+  useEffect(() => {
+    let gone = false;
+    const release = claim(key);
+    keptChanges(key).then((changes) => {
+      if (gone || changes.length === 0) return;
+      for (const { athlete_id, version, ...values } of changes) {
+        bases.current.set(athlete_id, version);
+        if (!pending.current.has(athlete_id)) pending.current.set(athlete_id, values);
+      }
+      setDrafts((before) => new Map([...changes.map(restored), ...before]));
+      mark(
+        changes.map((change) => change.athlete_id),
+        "waiting",
+      );
+      void sendNow.current();
+    });
+    return () => {
+      gone = true;
+      release();
+    };
+  }, [key, mark]);
 
   const put = useCallback(
     (changes: [number, Values][], remember: boolean) => {

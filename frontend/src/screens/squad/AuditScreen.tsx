@@ -1,4 +1,139 @@
+import { Button, Input } from "@chakra-ui/react";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { type AuditRow, api, ask } from "../../api/client";
+import { Labelled, Select } from "../../frame/fields";
+import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
-export default function Screen({ place }: { place: Place }) {
-  return <p>{place.day}</p>;
+import { SquadTabs } from "./SquadTabs";
+import "./squad.css";
+import "./accounts.css";
+
+const KINDS = {
+  "": "everything",
+  clinical: "clinical data, seen or changed",
+  report: "reports",
+  limit: "limits",
+  entries: "ratings",
+  channel: "units",
+  invit: "invitations",
+  member: "the squad’s athletes",
+  athlete: "copies, nameless, erased",
+  club: "the club’s choices",
+} as const;
+
+const MOST = 200;
+
+/** Who saw or changed what, newest first. It is only ever added to. */
+export default function AuditScreen({ place }: { place: Place }) {
+  const slug = place.squad.slug;
+  const action = place.get("kind") ?? "";
+  const first = place.get("first") ?? "";
+  const last = place.get("last") ?? "";
+  const audit = useInfiniteQuery({
+    queryKey: [slug, "audit", action, first, last],
+    queryFn: ({ pageParam }: { pageParam: number | null }) =>
+      ask(
+        api.GET("/api/squads/{slug}/audit", {
+          params: {
+            path: { slug },
+            query: { action, first: first || null, last: last || null, before: pageParam },
+          },
+        }),
+      ),
+    initialPageParam: null,
+    getNextPageParam: (page) => (page.rows.length === MOST ? (page.rows.at(-1)?.id ?? null) : null),
+  });
+  const rows = audit.data?.pages.flatMap((page) => page.rows) ?? [];
+  return (
+    <>
+      <SquadTabs place={place} />
+      <div className="summary audit-head">
+        <h1>Who saw or changed what</h1>
+        <div className="summary-end">
+          <Select label="What" value={action} onChange={(value) => place.set({ kind: value || null }, true)}>
+            {Object.entries(KINDS).map(([code, name]) => (
+              <option key={code} value={code}>
+                {name}
+              </option>
+            ))}
+          </Select>
+          <Labelled label="From">
+            <Input
+              size="xs"
+              type="date"
+              value={first}
+              onChange={(e) => place.set({ first: e.target.value || null }, true)}
+            />
+          </Labelled>
+          <Labelled label="To">
+            <Input
+              size="xs"
+              type="date"
+              value={last}
+              onChange={(e) => place.set({ last: e.target.value || null }, true)}
+            />
+          </Labelled>
+        </div>
+      </div>
+      <div className="desk-main">
+        {audit.isError ? (
+          <Message title="The audit could not be loaded" action="Try again" onAction={() => audit.refetch()}>
+            {audit.error.message}
+          </Message>
+        ) : audit.isSuccess && rows.length === 0 ? (
+          <Message title="Nothing of this kind">Choose other days, or everything.</Message>
+        ) : (
+          <table className="plain-table">
+            <thead>
+              <tr>
+                <th scope="col">When</th>
+                <th scope="col">Who</th>
+                <th scope="col">What</th>
+                <th scope="col">Athlete</th>
+                <th scope="col">More</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <Row key={row.id} row={row} zone={place.squad.time_zone} />
+              ))}
+            </tbody>
+          </table>
+        )}
+        {audit.hasNextPage && (
+          <p style={{ padding: "0 var(--margin)" }}>
+            <Button
+              size="sm"
+              variant="outline"
+              loading={audit.isFetchingNextPage}
+              onClick={() => audit.fetchNextPage()}
+            >
+              Older ones
+            </Button>
+          </p>
+        )}
+      </div>
+    </>
+  );
+}
+
+function Row({ row, zone }: { row: AuditRow; zone: string }) {
+  const moment = new Intl.DateTimeFormat("en-GB", {
+    dateStyle: "medium",
+    timeStyle: "short",
+    timeZone: zone,
+  });
+  const more = Object.entries(row.details)
+    .filter(([, value]) => typeof value !== "object")
+    .map(([name, value]) => `${name.replaceAll("_", " ")} ${value}`)
+    .join(", ");
+  return (
+    <tr>
+      <td className="figure">{moment.format(new Date(row.at))}</td>
+      <td>{row.who ?? <span className="quiet">by itself</span>}</td>
+      <td>{row.action.replaceAll("_", " ")}</td>
+      <td>{row.athlete}</td>
+      <td className="quiet">{more.slice(0, 120)}</td>
+    </tr>
+  );
 }
