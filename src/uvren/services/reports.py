@@ -355,9 +355,12 @@ def _rate(
     if entry is not None:
         minutes = entry.minutes if minutes is None else minutes
         effort = entry.effort if effort is None else effort
-        said = entry.effort is not None and entry.source is Source.STAFF and report.source is Source.ATHLETE
-        if not over and said and (entry.minutes, entry.effort) != (minutes, effort):
+        by_staff = entry.source is Source.STAFF and report.source is Source.ATHLETE and not over
+        if by_staff and entry.effort is not None and (entry.minutes, entry.effort) != (minutes, effort):
             return False
+        # Minutes that staff have written down are from the watch at the side; the effort is the athlete's to say.
+        if by_staff and entry.minutes is not None:
+            minutes = entry.minutes
     change = EntryChange(
         session_id=session.id,
         athlete_id=report.athlete_id,

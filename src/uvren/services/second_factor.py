@@ -15,6 +15,8 @@ from uvren.store.models import SignIn, User
 STEP_SECONDS = 30
 # One step of either side, for clocks that are not quite right.
 STEPS_AROUND = 1
+# 160 bits, as RFC 4226 recommends.
+LEAST_SECRET = 32
 
 
 def new_secret() -> str:
@@ -39,7 +41,13 @@ def right(db: DbSession, user: User, code: str, now: datetime) -> bool:
 
 def switch_on(db: DbSession, user_id: int, secret: str, code: str, now: datetime) -> None:
     """Use codes from now on, once one of them was given back rightly. Does not commit. Raises Invalid."""
-    if not pyotp.TOTP(secret).verify(_plain(code), for_time=now, valid_window=STEPS_AROUND):
+    try:
+        fits = len(secret) >= LEAST_SECRET and pyotp.TOTP(secret).verify(
+            _plain(code), for_time=now, valid_window=STEPS_AROUND
+        )
+    except ValueError as error:
+        raise Invalid("This is no secret as it was told.", field="secret") from error
+    if not fits:
         raise Invalid("This is not the code that belongs to it now.", field="code")
     db.get_one(User, user_id).totp_secret = secret
     audit.note(db, "second_factor_on", f"user:{user_id}", by=user_id, now=now)

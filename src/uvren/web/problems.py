@@ -53,6 +53,10 @@ def install(app: APIFlask) -> None:
             return problem(401, NotSignedIn.title, SIGN_IN_FIRST)
         return problem(403, "Not allowed", "This page is out of date. Load it again; what you typed is kept.")
 
+    @app.errorhandler(RecursionError)
+    def too_deep(_error: RecursionError) -> Response:
+        return problem(422, "Not accepted", "What was sent is nested too deeply.")
+
     @app.errorhandler(HTTPException)
     def werkzeug_error(error: HTTPException) -> Response:
         return problem(error.code or 500, error.name, error.description or error.name)

@@ -1,0 +1,96 @@
+"""Consent, copies, forgetting, retention, and an audit that only grows."""
+
+import io
+import json
+import zipfile
+from datetime import timedelta
+
+import pytest
+from sqlalchemy import func, select, text
+from sqlalchemy.exc import DatabaseError
+
+from tests.conftest import NOW, TODAY
+from uvren.core.body import Pain, Side, Site
+from uvren.core.reports import ReportKind
+from uvren.services import audit, clinical, privacy, reports
+from uvren.services.errors import Invalid, NotFound
+from uvren.services.reports import Told
+from uvren.store.models import Athlete, Audit, Club, Complaint, DailyLoad, Entry, Report
+from uvren.store.types import new_ulid
+
+
+@pytest.fixture
+def told(db, squad):
+    """The first athlete has reported a pain and some words."""
+    report = Told(
+        id=new_ulid(), athlete_id=squad.athletes[0], kind=ReportKind.DAILY, day=TODAY, answers={"mood": 3.0},
+        words="=cmd()", made_at=NOW, pains=[Pain(Site.KNEE, Side.LEFT, 6)],
+    )  # fmt: skip
+    return reports.give(db, squad.squad, report, by=squad.staff.id, now=NOW, today=TODAY).report
+
+
+def rows(db, model, athlete):
+    return db.scalar(select(func.count()).select_from(model).where(model.athlete_id == athlete))
+
+
+def test_the_audit_can_neither_be_changed_nor_cut(db, squad, told):
+    for statement in ("UPDATE audit SET action = 'x'", "DELETE FROM audit"):
+        with pytest.raises(DatabaseError, match="only ever added to"), db.begin_nested():
+            db.execute(text(statement))
+
+
+def test_every_look_at_clinical_data_is_noted_once_a_visit(db, squad, told):
+    for minutes in (0, 5, 45):
+        clinical.complaints(db, squad.squad, TODAY, by=squad.staff.id, now=NOW + timedelta(minutes=minutes))
+    looks = audit.read(db, squad.squad, action="clinical_seen", athlete_id=squad.athletes[0])
+    assert [row.who for row in looks] == [squad.staff.name] * 2
+    assert audit.read(db, squad.squad, action="clinical_seen", last=TODAY - timedelta(days=1)) == []
+    assert len(audit.read(db, squad.squad, action="clinical_seen", before=looks[0].id)) == 1
+
+
+def test_a_copy_holds_everything_as_json_and_csv_and_runs_no_formula(db, squad, told):
+    athlete = squad.athletes[0]
+    archive = zipfile.ZipFile(io.BytesIO(privacy.copy_of(db, squad.squad, athlete, by=squad.staff.id, now=NOW)))
+    whole = json.loads(archive.read("everything.json"))
+    assert whole["reports"][0]["answers"]["mood"]["value"] == 3
+    assert whole["complaints"][0]["site"] == "knee"
+    assert len(whole["daily_loads"]) > 40
+    assert b"'=cmd()" in archive.read("reports.csv")
+    with pytest.raises(NotFound):
+        privacy.copy_of(db, squad.squad, 999_999, by=squad.staff.id, now=NOW)
+
+
+def test_made_nameless_an_athlete_leaves_loads_but_no_name_words_or_health_data(db, squad, told):
+    athlete = squad.athletes[0]
+    privacy.forget(db, squad.squad, athlete, everything=False, by=squad.staff.id, now=NOW)
+    db.expire_all()
+    assert db.get(Athlete, athlete).name == f"Former athlete {athlete}"
+    assert [rows(db, model, athlete) for model in (Report, Complaint)] == [0, 0]
+    assert rows(db, DailyLoad, athlete) > 40
+    assert rows(db, Audit, athlete) > 0
+
+
+def test_erased_an_athlete_leaves_no_loads_either(db, squad, told):
+    athlete = squad.athletes[0]
+    privacy.forget(db, squad.squad, athlete, everything=True, by=squad.staff.id, now=NOW)
+    assert [rows(db, model, athlete) for model in (Report, Complaint, DailyLoad, Entry)] == [0, 0, 0, 0]
+
+
+def test_what_is_older_than_the_club_keeps_goes_and_the_rest_stays(db, squad, told):
+    club = db.get_one(Club, squad.squad.club_id)
+    assert privacy.keep_to_retention(db, club, now=NOW) == 0
+    club.retention_days = 30
+    assert privacy.keep_to_retention(db, club, now=NOW + timedelta(days=29)) == 0
+    assert privacy.keep_to_retention(db, club, now=NOW + timedelta(days=32)) == 1
+    assert rows(db, Report, squad.athletes[0]) == 0
+
+
+def test_consent_is_kept_with_its_text_and_can_be_taken_back(db, squad):
+    club, athlete = db.get_one(Club, squad.squad.club_id), squad.athletes[0]
+    club.consent_text = "We keep what you say."
+    with pytest.raises(Invalid, match="changed in the meantime"):
+        privacy.set_consent(db, squad.squad, athlete, True, "Another text.", by=squad.staff.id, now=NOW)
+    privacy.set_consent(db, squad.squad, athlete, True, club.consent_text, by=squad.staff.id, now=NOW)
+    assert privacy.consent_of(db, athlete).text == "We keep what you say."
+    privacy.set_consent(db, squad.squad, athlete, False, "", by=squad.staff.id, now=NOW)
+    assert privacy.consent_of(db, athlete) is None
