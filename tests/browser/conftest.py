@@ -17,18 +17,18 @@ def browser() -> Iterator[Browser]:
         made.close()
 
 
-def sign_in(page: Page, login: str) -> None:
+def sign_in(page: Page, login: str, heading: str = "in the squad") -> None:
     page.get_by_label("Name").fill(login)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    expect(page.get_by_role("heading", name="in the squad")).to_be_visible()
+    expect(page.get_by_role("heading", name=heading)).to_be_visible()
 
 
-def signed_in(browser: Browser, address: str, login: str) -> dict:
+def signed_in(browser: Browser, address: str, login: str, heading: str = "in the squad") -> dict:
     context = browser.new_context(base_url=address)
     page = context.new_page()
     page.goto("/")
-    sign_in(page, login)
+    sign_in(page, login, heading)
     state = context.storage_state()
     context.close()
     return state
@@ -44,15 +44,32 @@ def coach_state(browser, served) -> dict:
     return signed_in(browser, served.address, "coach")
 
 
+@pytest.fixture(scope="session")
+def clinician_state(browser, served) -> dict:
+    return signed_in(browser, served.address, "clinician")
+
+
+@pytest.fixture(scope="session")
+def athlete_state(browser, served) -> dict:
+    return signed_in(browser, served.address, "athlete", "Asked of you")
+
+
+@pytest.fixture(scope="session")
+def admin_state(browser, served) -> dict:
+    return signed_in(browser, served.address, "admin", "athletes can sign in")
+
+
 @pytest.fixture
 def open_page(browser, served):
     """Opens pages that fail the test when a script of theirs fails or a policy is broken."""
     contexts, complaints = [], []
 
-    def make(state=None, width=1280, height=800) -> Page:
+    def make(state=None, width=1280, height=800, offline_too=False) -> Page:
+        # The pages are kept in the browser only where a test is about that: installing them takes its time.
         context = browser.new_context(
-            base_url=served.address, storage_state=state, viewport={"width": width, "height": height}, locale="en-GB"
-        )
+            base_url=served.address, storage_state=state, viewport={"width": width, "height": height}, locale="en-GB",
+            service_workers="allow" if offline_too else "block", permissions=["clipboard-read", "clipboard-write"],
+        )  # fmt: skip
         context.set_default_timeout(45_000)
         contexts.append(context)
         page = context.new_page()
@@ -72,6 +89,21 @@ def open_page(browser, served):
 @pytest.fixture
 def staff(open_page, staff_state) -> Page:
     return open_page(staff_state)
+
+
+@pytest.fixture
+def clinician(open_page, clinician_state) -> Page:
+    return open_page(clinician_state)
+
+
+@pytest.fixture
+def phone(open_page, athlete_state) -> Page:
+    return open_page(athlete_state, 390, 844)
+
+
+@pytest.fixture
+def admin(open_page, admin_state) -> Page:
+    return open_page(admin_state)
 
 
 @pytest.fixture
