@@ -31,3 +31,7 @@ class BadUnit(CoreError):
 
 class BadReport(CoreError):
     """A report, or a form of one, that cannot be."""
+
+
+class BadTest(CoreError):
+    """A test, a result or a force trace that cannot be."""
