@@ -27,7 +27,9 @@ MAY = {
     "newPasswordLink": {STAFF, ADMIN}, "addMember": {STAFF, ADMIN}, "changeMember": {STAFF, ADMIN},
     "leaveSquad": {STAFF, ADMIN},
     "inviteStaff": {ADMIN}, "setActive": {ADMIN}, "resetSecondFactor": {ADMIN}, "copyOfAthlete": {ADMIN},
-    "forgetAthlete": {ADMIN}, "club": {ADMIN}, "setClub": {ADMIN}, "audit": {ADMIN},
+    "forgetAthlete": {ADMIN}, "club": {ADMIN},
+    "tests": {STAFF, CLINICIAN}, "testingDay": {STAFF, CLINICIAN}, "testSeries": {STAFF, CLINICIAN},
+    "setClub": {ADMIN}, "audit": {ADMIN},
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
@@ -35,6 +37,7 @@ STAFF_ONLY = {
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",
     "recordWork", "estimateSets", "setSegments", "files", "putDownFile", "file", "previewFile", "bringFileIn",
     "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "settleRating", "saveForm",
+    "shippedTests", "newTest", "changeTest", "leaveOutTest", "recordResults", "readJump",
 }  # fmt: skip
 QUIET = settings(
     max_examples=4, deadline=None, derandomize=True, database=None, suppress_health_check=list(HealthCheck)

@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import NOW, TODAY
 from uvren.files.layout import look_at
 from uvren.services import imports
-from uvren.simulate import devices
+from uvren.simulate import devices, plate
 from uvren.store.models import ImportState
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -400,3 +400,18 @@ def test_a_lifting_sheet_is_estimated_by_both_formulas_within_their_range(staff,
     assert found[1] == {"tonnage": 900, "epley": None, "brzycki": None}
     assert (found[2]["epley"], found[2]["brzycki"]) == (120, 120)
     assert staff.write("POST", f"{base}/lifting/estimate", {"items": [items[0] | {"reps": 0}]}).status_code == 422
+
+
+def test_a_plates_file_comes_to_the_jump_it_was(staff, base):
+    true = plate.TrueJump(82, 0.41, 0.47)
+    content = plate.plate_file(*plate.countermovement(true, np.random.default_rng(2)))
+    found = staff.write("POST", f"{base}/tests/trace", {"content": content}).json["metrics"]
+    metrics = {one["name"]: one["value"] for one in found}
+    assert metrics["Height by impulse"] == pytest.approx(41, abs=1)
+    assert metrics["Height by flight time"] == pytest.approx(41, abs=0.5)
+    assert metrics["Left share"] == pytest.approx(47, abs=0.2)
+    contact = plate.plate_file(*plate.drop(true, 0.21, np.random.default_rng(2)))
+    found = staff.write("POST", f"{base}/tests/trace", {"content": contact, "drop": True}).json["metrics"]
+    assert found[1] == {"name": "Contact time", "value": pytest.approx(0.21, abs=0.005), "unit": "s"}
+    refused = staff.write("POST", f"{base}/tests/trace", {"content": "nothing"})
+    assert refused.status_code == 422

@@ -1169,6 +1169,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The squad's tests */
+        get: operations["tests"];
+        put?: never;
+        /** Make a test */
+        post: operations["newTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/tests/shipped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin with the tests that come with the program */
+        post: operations["shippedTests"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/tests/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a jump plate's file comes to; nothing is kept */
+        post: operations["readJump"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/tests/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a test */
+        put: operations["changeTest"];
+        post?: never;
+        /** Take a test off the list; its results are kept */
+        delete: operations["leaveOutTest"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/tests/{code}/athletes/{athlete_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All results of an athlete in a test */
+        get: operations["testSeries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/tests/{code}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everyone's trials of a test on a day */
+        get: operations["testingDay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/tests/{code}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write trials of a day, all or nothing */
+        put: operations["recordResults"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2878,6 +2999,20 @@ export interface components {
          * @enum {string}
          */
         "InvitedOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** JumpOut */
+        JumpOut: {
+            /** Metrics */
+            metrics: components["schemas"]["JumpOut.MetricOut"][];
+        };
+        /** MetricOut */
+        "JumpOut.MetricOut": {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
         /** LeaveIn */
         LeaveIn: {
             /**
@@ -4314,6 +4449,39 @@ export interface components {
          * @enum {string}
          */
         "RestrictionIn.Availability": "full" | "limited" | "out";
+        /** ResultsIn */
+        ResultsIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Results */
+            results: components["schemas"]["ResultsIn.ResultIn"][];
+        };
+        /** ResultIn */
+        "ResultsIn.ResultIn": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * Side
+             * @default
+             * @enum {string}
+             */
+            side?: "" | "left" | "right";
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
+            /** Trials */
+            trials: (number | null)[];
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
+        };
         /** SecondFactorIn */
         SecondFactorIn: {
             /** Code */
@@ -4346,6 +4514,30 @@ export interface components {
             name: string;
             /** Weight */
             weight: number;
+        };
+        /** SeriesOut */
+        SeriesOut: {
+            /** Points */
+            points: components["schemas"]["SeriesOut.PointOut"][];
+            /** Typical Error */
+            typical_error: number | null;
+        };
+        /** PointOut */
+        "SeriesOut.PointOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "" | "left" | "right";
+            /** Trials */
+            trials: (number | null)[];
+            /** Value */
+            value: number;
         };
         /** SessionPlaceIn */
         SessionPlaceIn: {
@@ -4542,6 +4734,214 @@ export interface components {
          * @enum {string}
          */
         "SpineOut.Venue": "home" | "away";
+        /** TestIn */
+        TestIn: {
+            better: components["schemas"]["TestIn.Better"];
+            combine: components["schemas"]["TestIn.Combine"];
+            /** Name */
+            name: string;
+            /**
+             * Protocol
+             * @default null
+             */
+            protocol?: string | null;
+            /** Sides */
+            sides: boolean;
+            /** Trials */
+            trials: number;
+            /**
+             * Typical Error
+             * @default null
+             */
+            typical_error?: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Worthwhile
+             * @default null
+             */
+            worthwhile?: number | null;
+        };
+        /**
+         * Better
+         * @description Which way a result gets better.
+         * @enum {string}
+         */
+        "TestIn.Better": "higher" | "lower";
+        /**
+         * Combine
+         * @description What stands for several trials.
+         * @enum {string}
+         */
+        "TestIn.Combine": "best" | "mean";
+        /** TestOut */
+        TestOut: {
+            better: components["schemas"]["TestOut.Better"];
+            /** Code */
+            code: string;
+            combine: components["schemas"]["TestOut.Combine"];
+            /** Name */
+            name: string;
+            /** Protocol */
+            protocol: string | null;
+            /** Sides */
+            sides: boolean;
+            /** Trials */
+            trials: number;
+            /** Typical Error */
+            typical_error: number | null;
+            /** Unit */
+            unit: string;
+            /** Worthwhile */
+            worthwhile: number | null;
+        };
+        /**
+         * Better
+         * @description Which way a result gets better.
+         * @enum {string}
+         */
+        "TestOut.Better": "higher" | "lower";
+        /**
+         * Combine
+         * @description What stands for several trials.
+         * @enum {string}
+         */
+        "TestOut.Combine": "best" | "mean";
+        /** TestingDayOut */
+        TestingDayOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Days */
+            days: string[];
+            /** Rows */
+            rows: components["schemas"]["TestingDayOut.TestRowOut"][];
+            test: components["schemas"]["TestingDayOut.TestOut"];
+            /** Typical Error */
+            typical_error: number | null;
+            /** Worthwhile */
+            worthwhile: number | null;
+        };
+        /** AsymmetryOut */
+        "TestingDayOut.AsymmetryOut": {
+            /** Percent */
+            percent: number;
+            /** Stronger */
+            stronger: string | null;
+        };
+        /**
+         * Better
+         * @description Which way a result gets better.
+         * @enum {string}
+         */
+        "TestingDayOut.Better": "higher" | "lower";
+        /**
+         * Change
+         * @enum {string}
+         */
+        "TestingDayOut.Change": "better" | "worse" | "no clear change" | "nothing to compare with";
+        /**
+         * Combine
+         * @description What stands for several trials.
+         * @enum {string}
+         */
+        "TestingDayOut.Combine": "best" | "mean";
+        /** SideOut */
+        "TestingDayOut.SideOut": {
+            change: components["schemas"]["TestingDayOut.Change"];
+            /** Last */
+            last: number | null;
+            /** Last Day */
+            last_day: string | null;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "" | "left" | "right";
+            /** Trials */
+            trials: (number | null)[];
+            /** Value */
+            value: number | null;
+            /** Version */
+            version: number | null;
+        };
+        /** TestOut */
+        "TestingDayOut.TestOut": {
+            better: components["schemas"]["TestingDayOut.Better"];
+            /** Code */
+            code: string;
+            combine: components["schemas"]["TestingDayOut.Combine"];
+            /** Name */
+            name: string;
+            /** Protocol */
+            protocol: string | null;
+            /** Sides */
+            sides: boolean;
+            /** Trials */
+            trials: number;
+            /** Typical Error */
+            typical_error: number | null;
+            /** Unit */
+            unit: string;
+            /** Worthwhile */
+            worthwhile: number | null;
+        };
+        /** TestRowOut */
+        "TestingDayOut.TestRowOut": {
+            asymmetry: components["schemas"]["TestingDayOut.AsymmetryOut"] | null;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Matters */
+            matters: boolean;
+            /** Name */
+            name: string;
+            /** Position */
+            position: string;
+            /** Rank */
+            rank: number | null;
+            /** Sides */
+            sides: components["schemas"]["TestingDayOut.SideOut"][];
+        };
+        /** TestsOut */
+        TestsOut: {
+            /** Tests */
+            tests: components["schemas"]["TestsOut.TestOut"][];
+        };
+        /**
+         * Better
+         * @description Which way a result gets better.
+         * @enum {string}
+         */
+        "TestsOut.Better": "higher" | "lower";
+        /**
+         * Combine
+         * @description What stands for several trials.
+         * @enum {string}
+         */
+        "TestsOut.Combine": "best" | "mean";
+        /** TestOut */
+        "TestsOut.TestOut": {
+            better: components["schemas"]["TestsOut.Better"];
+            /** Code */
+            code: string;
+            combine: components["schemas"]["TestsOut.Combine"];
+            /** Name */
+            name: string;
+            /** Protocol */
+            protocol: string | null;
+            /** Sides */
+            sides: boolean;
+            /** Trials */
+            trials: number;
+            /** Typical Error */
+            typical_error: number | null;
+            /** Unit */
+            unit: string;
+            /** Worthwhile */
+            worthwhile: number | null;
+        };
         /**
          * ToldReportIn
          * @description A report that staff enter for an athlete; ``told_by`` is how they know.
@@ -4619,6 +5019,19 @@ export interface components {
          * @enum {string}
          */
         "ToldReportIn.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /**
+         * TraceIn
+         * @description A jump plate's file as text; ``drop`` for a jump after a drop.
+         */
+        TraceIn: {
+            /** Content */
+            content: string;
+            /**
+             * Drop
+             * @default false
+             */
+            drop?: boolean;
+        };
         /** TracesOut */
         TracesOut: {
             /** Athlete Id */
@@ -6991,6 +7404,273 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpineOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    tests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestsOut"];
+                };
+            };
+        };
+    };
+    newTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    shippedTests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestsOut"];
+                };
+            };
+        };
+    };
+    readJump: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JumpOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    changeTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TestIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    leaveOutTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    testSeries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                code: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOut"];
+                };
+            };
+        };
+    };
+    testingDay: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestingDayOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    recordResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ResultsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestingDayOut"];
                 };
             };
             /** @description Validation error */

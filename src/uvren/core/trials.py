@@ -32,13 +32,13 @@ class Combine(StrEnum):
 def combined(trials: Floats, how: Combine, better: Better) -> Floats:
     """Result of each row of trials, shape (n, k) -> (n,); a trial that is nan was not done. nan without any trial."""
     trials = np.atleast_2d(trials)
-    empty = np.isnan(trials).all(axis=1)
-    safe = np.where(empty[:, None], 0.0, trials)
+    empty = np.all(np.isnan(trials), axis=1, keepdims=True)
+    safe = np.where(empty, 0.0, trials)
     if how is Combine.MEAN:
         out = np.nanmean(safe, axis=1)
     else:
         out = np.nanmax(safe, axis=1) if better is Better.HIGHER else np.nanmin(safe, axis=1)
-    return np.where(empty, np.nan, out)
+    return np.where(empty[:, 0], np.nan, out)
 
 
 def typical_error(trials: Floats) -> float:

@@ -13,7 +13,7 @@ from uvren.services import squads
 from uvren.services.channels import add_place
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.limits import NewLimit, set_limit
-from uvren.simulate import reports, seasons, units
+from uvren.simulate import reports, seasons, tests, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
 from uvren.simulate.recorded import bring_in_last_night
@@ -78,6 +78,8 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
     change(15, match_share=0.8, capacity=3000.0, sensitivity=2.4, decline=0.45, decline_until=TODAY)
     # Stays on for extra shots this week.
     change(13, throwing_from=date(2026, 3, 9), throwing=2.6)
+    # One leg has stayed behind since an old injury.
+    change(9, weaker_left=0.16)
     # Answers everything at once; forgets every other time.
     change(3, answers=1.0, delay_hours=0.2)
     change(17, answers=0.55, delay_hours=20.0)
@@ -136,6 +138,7 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
         units.record_units(db, squad, ids, truths, bodies, sessions, changes, chance, staff)
         reports.report(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 2 + squad.id))
         if squad is handball:
+            tests.record_tests(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 5), staff)
             reports.see_to(db, squad, ids, bodies_by_day, clinician)
             _athlete_account(db, club, squad, ids[PHONE], truths[PHONE])
             recorded = (ids, truths, bodies, sessions, changes)

@@ -35,6 +35,7 @@ from uvren.web.resources import (
     recordings,
     reports,
     session,
+    tests,
     work,
 )
 
@@ -106,7 +107,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     _log_requests(app)
     modules = (
         *(account, morning, session, calls, limits, channels, anchors, work, files, export, recordings),
-        *(own, reports, clinical, people),
+        *(own, reports, clinical, people, tests),
     )
     for module in modules:
         app.register_blueprint(module.blueprint)

@@ -30,6 +30,7 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
+from uvren.store.models.tests import TestDefinition, TestResult
 from uvren.store.models.work import Anchor, Channel, ChannelDefinition, DailyLoad, Entry, Place, Segment, Session, Work
 
 __all__ = [
@@ -72,6 +73,8 @@ __all__ = [
     "SignInTry",
     "Source",
     "Squad",
+    "TestDefinition",
+    "TestResult",
     "User",
     "Venue",
     "Work",

@@ -10,6 +10,7 @@ from sqlalchemy import JSON, Date, Double, Enum, MetaData, String
 from sqlalchemy.orm import DeclarativeBase
 
 from uvren.core.reports import ReportKind
+from uvren.core.trials import Better, Combine
 from uvren.store.types import Instant
 
 
@@ -150,4 +151,6 @@ class Base(DeclarativeBase):
         Availability: _enum(Availability),
         ComplaintKind: _enum(ComplaintKind),
         ReportKind: _enum(ReportKind),
+        Better: _enum(Better),
+        Combine: _enum(Combine),
     }
