@@ -5,7 +5,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
@@ -87,6 +87,48 @@ def squad(page: Page) -> None:
     take(page, "files")
 
 
+def squad_of_staff(page: Page) -> None:
+    page.goto(f"/squad/tests?{DAY.replace('03-12', '03-05')}&test=isometric_squat")
+    page.wait_for_selector(".test-grid tbody tr")
+    page.locator("tr", has_text="three tests running").get_by_role("button").first.click()
+    page.wait_for_selector(".test-series")
+    take(page, "tests")
+    page.goto(f"/squad/forms?{DAY}")
+    page.wait_for_selector(".forms-table tr")
+    take(page, "forms")
+
+
+def of_others(browser: Browser, address: str) -> None:
+    """What a clinician, an administrator and an athlete see."""
+    desk, phone = (1280, 800), (390, 844)
+    wanted = (("clinician", "/morning/reports", desk), ("admin", "/squad/accounts", desk), ("athlete", "/", phone))
+    for login, path, (width, height) in wanted:
+        page = browser.new_page(base_url=address, viewport={"width": width, "height": height}, locale="en-GB")
+        sign_in(page, login)
+        page.get_by_role("button", name="Sign out").wait_for()
+        page.goto(path)
+        if login == "clinician":
+            page.locator(".reports-table tbody tr .text-button.plain").nth(5).click()
+            take(page, "reports")
+        elif login == "admin":
+            page.wait_for_selector(".plain-table tbody tr")
+            take(page, "accounts")
+        else:
+            page.wait_for_selector(".due")
+            take(page, "phone")
+            page.locator(".due").first.click()
+            page.get_by_role("button", name="7.5 hours").click()
+            take(page, "phone-question")
+        page.close()
+
+
+def sign_in(page: Page, login: str) -> None:
+    page.goto("/")
+    page.get_by_label("Name").fill(login)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+
+
 RATINGS = """Ratings of the court session;;;
 Player;Date;Minutes;RPE
 Keldane;11.03.2026;75;6,5
@@ -113,12 +155,13 @@ def main() -> None:
             page.get_by_label("Password").fill(PASSWORD)
             page.get_by_role("button", name="Sign in").click()
             page.wait_for_selector(".lane-strip svg")
-            for screen in (morning, session, session_parts, squad, limits):
+            for screen in (morning, session, session_parts, squad, limits, squad_of_staff):
                 screen(page)
             page.set_viewport_size({"width": 820, "height": 1180})
             page.goto(f"/morning?{DAY}")
             page.wait_for_selector(".lane-strip svg")
             take(page, "morning-tablet")
+            of_others(browser, served.address)
             browser.close()
     finally:
         served.stop()

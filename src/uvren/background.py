@@ -9,11 +9,12 @@ from typing import Any
 
 import peewee
 import structlog
+from huey import crontab
 from huey.contrib.sql_huey import SqlHuey
 from sqlalchemy import Engine, make_url, select, update
 
 from uvren.store.database import connect, demo_now, sessions
-from uvren.store.models import FileImport, ImportState
+from uvren.store.models import Club, FileImport, ImportState
 
 log = structlog.get_logger()
 
@@ -90,6 +91,18 @@ def bring_in(engine: Engine, import_id: str) -> None:
         log.info("import", import_id=import_id, state=done.state, file=done.file_name)
 
 
+def keep_to_retention(engine: Engine) -> None:
+    """Remove health data that is older than its club keeps it."""
+    from uvren.services import privacy
+
+    with sessions(engine)() as db:
+        now = demo_now(db)[1] or datetime.now(UTC)
+        for club in db.scalars(select(Club)):
+            gone = privacy.keep_to_retention(db, club, now=now)
+            log.info("retention", club=club.name, rows=gone)
+        db.commit()
+
+
 def work() -> None:
     """Work the queue off until told to stop."""
     os.nice(NICENESS)
@@ -97,6 +110,8 @@ def work() -> None:
     engine = connect(url)
     queue = make_queue(url)
     task = register(queue, engine)
+    queue.periodic_task(crontab(hour="3", minute="0"), name="retention")(lambda: keep_to_retention(engine))
+    keep_to_retention(engine)
     # What was under way when the last worker ended begins again; nothing of it had come in.
     with engine.begin() as connection:
         connection.execute(
@@ -106,6 +121,6 @@ def work() -> None:
     for import_id in waiting:
         task(import_id)
     consumer = queue.create_consumer(
-        workers=1, periodic=False, initial_delay=0.2, max_delay=1.0, backoff=1.2, check_worker_health=False
+        workers=1, periodic=True, initial_delay=0.2, max_delay=1.0, backoff=1.2, check_worker_health=False
     )
     consumer.run()

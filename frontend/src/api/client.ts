@@ -60,6 +60,9 @@ export type Accounts = components["schemas"]["AccountsOut"];
 export type Invited = components["schemas"]["InvitedOut"];
 export type Account = components["schemas"]["AccountOut"];
 export type Role = Accounts["users"][number]["role"];
+export type TestItem = components["schemas"]["TestOut"];
+export type TestDay = components["schemas"]["TestingDayOut"];
+export type TestRow = TestDay["rows"][number];
 export type AuditRow = components["schemas"]["AuditOut"]["rows"][number];
 
 let csrfToken = "";

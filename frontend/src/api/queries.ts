@@ -159,3 +159,29 @@ export const accountQuery = queryOptions({
   queryKey: ["account"],
   queryFn: () => ask(api.GET("/api/account")),
 });
+
+export const testsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "tests"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/tests", { params: { path: { slug } } })),
+  });
+
+export const testingDayQuery = (slug: string, code: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "tests", code, day],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/tests/{code}/day", { params: { path: { slug, code }, query: { day } } }),
+      ),
+  });
+
+export const testSeriesQuery = (slug: string, code: string, athlete: number) =>
+  queryOptions({
+    queryKey: [slug, "tests", code, "series", athlete],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/tests/{code}/athletes/{athlete_id}", {
+          params: { path: { slug, code, athlete_id: athlete } },
+        }),
+      ),
+  });

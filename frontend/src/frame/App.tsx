@@ -18,6 +18,7 @@ const FilesScreen = lazy(() => import("../screens/squad/FilesScreen"));
 const ReportsScreen = lazy(() => import("../screens/morning/ReportsScreen"));
 const AccountsScreen = lazy(() => import("../screens/squad/AccountsScreen"));
 const FormsScreen = lazy(() => import("../screens/squad/FormsScreen"));
+const TestsScreen = lazy(() => import("../screens/squad/TestsScreen"));
 const AuditScreen = lazy(() => import("../screens/squad/AuditScreen"));
 const PhoneScreen = lazy(() => import("../screens/phone/PhoneScreen"));
 const AccountScreen = lazy(() => import("./AccountScreen"));
@@ -80,6 +81,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/morning/reports" element={<ReportsScreen place={place} />} />
           <Route path="/squad/accounts" element={<AccountsScreen place={place} />} />
           <Route path="/squad/forms" element={<FormsScreen place={place} />} />
+          <Route path="/squad/tests" element={<TestsScreen place={place} />} />
           <Route path="/squad/audit" element={<AuditScreen place={place} />} />
           <Route path="/" element={<Navigate to={`${home}${search}`} replace />} />
           <Route

@@ -9,3 +9,8 @@ export const load = (value: number) => whole.format(value).replaceAll(",", "\u20
 export const room = (value: number) => load(Math.floor(value + 1e-6));
 
 export const short = (value: number) => upToOne.format(value);
+
+const fourFigures = new Intl.NumberFormat("en-GB", { maximumSignificantDigits: 4, useGrouping: false });
+
+/** Results of tests: as many decimals as four figures leave. */
+export const fine = (value: number) => fourFigures.format(value).replace("-", "−");

@@ -6,6 +6,7 @@ const TABS = [
   { path: "/squad/people", name: "People", needs: "read_anchors" },
   { path: "/squad/units", name: "Units", needs: "read_squad" },
   { path: "/squad/forms", name: "Forms", needs: "edit_forms" },
+  { path: "/squad/tests", name: "Tests", needs: "read_reports" },
   { path: "/squad/limits", name: "Limits", needs: "read_squad" },
   { path: "/squad/files", name: "Files", needs: "import" },
   { path: "/squad/audit", name: "Audit", needs: "read_audit" },

@@ -1,0 +1,212 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type KeyboardEvent, useRef, useState } from "react";
+import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
+import { testingDayQuery } from "../../api/queries";
+import { mediumDay } from "../../frame/days";
+import { typedNumber } from "../../frame/fields";
+import * as say from "../../frame/numbers";
+import type { Place } from "../../frame/place";
+
+interface GridProps {
+  place: Place;
+  day: TestDay;
+  chosen: number | undefined;
+}
+
+type SideItem = TestRow["sides"][number];
+
+/** Everyone's trials, typed like a spreadsheet: Enter goes down, Tab goes right; a line is saved when it is left. */
+export function TestGrid({ place, day, chosen }: GridProps) {
+  const table = useRef<HTMLTableElement>(null);
+  const { test } = day;
+  const lines = day.rows.flatMap((row) => row.sides.map((side) => ({ row, side })));
+  const move = (line: number, trial: number) => {
+    const input = table.current?.querySelector<HTMLInputElement>(`[data-cell="${line}:${trial}"]`);
+    input?.focus();
+    input?.select();
+  };
+  const editable = place.may("edit_entries") && place.day <= place.squad.today;
+  return (
+    <div className="grid-wrap">
+      <table className="entry-grid test-grid" ref={table}>
+        <thead>
+          <tr>
+            <th scope="col">Athlete</th>
+            {test.sides && <th scope="col">Side</th>}
+            {Array.from({ length: test.trials }, (_, i) => `Trial ${i + 1}`).map((name) => (
+              <th key={name} scope="col" className="number">
+                {name}
+              </th>
+            ))}
+            <th scope="col" className="number">
+              {test.trials === 1 ? "Result" : test.combine === "best" ? "Best" : "Mean"}, {test.unit}
+            </th>
+            <th scope="col">Against their last</th>
+            <th scope="col" className="number">
+              Rank
+            </th>
+            {test.sides && <th scope="col">Sides</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map(({ row, side }, i) => (
+            <Line
+              key={`${row.athlete_id} ${side.side} ${side.version}`}
+              place={place}
+              day={day}
+              row={row}
+              side={side}
+              index={i}
+              editable={editable}
+              chosen={row.athlete_id === chosen}
+              onMove={move}
+            />
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+interface LineProps {
+  place: Place;
+  day: TestDay;
+  row: TestRow;
+  side: SideItem;
+  index: number;
+  editable: boolean;
+  chosen: boolean;
+  onMove: (line: number, trial: number) => void;
+}
+
+function Line({ place, day, row, side, index, editable, chosen, onMove }: LineProps) {
+  const { test } = day;
+  const slug = place.squad.slug;
+  const queries = useQueryClient();
+  const before = Array.from({ length: test.trials }, (_, i) => textOf(side.trials[i]));
+  const [cells, setCells] = useState(before);
+  const save = useMutation<TestDay, Problem, boolean>({
+    mutationFn: (sure) =>
+      ask(
+        api.PUT("/api/squads/{slug}/tests/{code}/results", {
+          params: { path: { slug, code: test.code } },
+          body: {
+            day: place.day,
+            results: [
+              {
+                athlete_id: row.athlete_id,
+                side: side.side,
+                trials: cells.map((cell) => (cell.trim() ? typedNumber(cell) : null)),
+                version: side.version,
+                sure,
+              },
+            ],
+          },
+        }),
+      ),
+    onSuccess: (saved) => queries.setQueryData(testingDayQuery(slug, test.code, place.day).queryKey, saved),
+  });
+  const wrong = cells.some((cell) => cell.trim() !== "" && Number.isNaN(typedNumber(cell)));
+  const changed = cells.some((cell, i) => cell !== before[i]);
+  const leave = () => {
+    if (editable && changed && !wrong && !save.isPending) save.mutate(false);
+  };
+  const onKey = (event: KeyboardEvent, trial: number) => {
+    if (event.key === "Enter" || event.key === "ArrowDown") {
+      event.preventDefault();
+      onMove(index + 1, trial);
+    } else if (event.key === "ArrowUp") onMove(index - 1, trial);
+    else if (event.key === "Escape") setCells(before);
+  };
+  const first = !test.sides || side.side === "left";
+  return (
+    <tr
+      className={chosen ? "chosen" : undefined}
+      onBlur={(event) => {
+        if (!event.currentTarget.contains(event.relatedTarget)) leave();
+      }}
+    >
+      <th scope="row">
+        {first && (
+          <>
+            <button
+              type="button"
+              className="text-button plain"
+              onClick={() => place.set({ athlete: String(row.athlete_id) }, true)}
+            >
+              {row.name}
+            </button>{" "}
+            <span className="quiet">{row.position}</span>
+          </>
+        )}
+      </th>
+      {test.sides && <td>{side.side}</td>}
+      {cells.map((cell, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: trials have no other name than their number
+        <td key={i} className="cell number">
+          <input
+            data-cell={`${index}:${i}`}
+            inputMode="decimal"
+            aria-label={`Trial ${i + 1}, ${side.side ? `${side.side}, ` : ""}${row.name}`}
+            aria-invalid={cell.trim() !== "" && Number.isNaN(typedNumber(cell))}
+            readOnly={!editable}
+            value={cell}
+            onFocus={(event) => event.target.select()}
+            onKeyDown={(event) => onKey(event, i)}
+            onChange={(event) => setCells(cells.map((other, at) => (at === i ? event.target.value : other)))}
+          />
+        </td>
+      ))}
+      <td className="number figure">{side.value === null ? "" : say.fine(side.value)}</td>
+      <td>
+        {save.isError ? (
+          <span role="alert" className="over">
+            {save.error.message}{" "}
+            {save.error.body.unlikely === true && (
+              <button type="button" className="text-button" onClick={() => save.mutate(true)}>
+                It is right
+              </button>
+            )}
+          </span>
+        ) : wrong ? (
+          <span className="over">This is not a number.</span>
+        ) : (
+          <Against side={side} />
+        )}
+      </td>
+      <td className="number figure">{first ? row.rank : ""}</td>
+      {test.sides && <td>{first && <Sides row={row} />}</td>}
+    </tr>
+  );
+}
+
+const textOf = (value: number | null | undefined) => (value == null ? "" : String(value));
+
+function Against({ side }: { side: SideItem }) {
+  if (side.last === null) return <span className="quiet">the first</span>;
+  const when = side.last_day ? mediumDay(side.last_day) : "";
+  if (side.value === null)
+    return (
+      <span className="quiet">
+        {say.fine(side.last)} on {when}
+      </span>
+    );
+  const by = side.value - side.last;
+  const said = `${by > 0 ? "+" : by < 0 ? "−" : "±"}${say.fine(Math.abs(by))}`;
+  return (
+    <span className={side.change === "worse" ? "missing" : side.change === "better" ? "gained" : "quiet"}>
+      {said}, {side.change} <span className="quiet">since {when}</span>
+    </span>
+  );
+}
+
+function Sides({ row }: { row: TestRow }) {
+  if (!row.asymmetry) return null;
+  const { percent, stronger } = row.asymmetry;
+  return (
+    <span className={row.matters ? "missing" : "quiet"}>
+      {stronger ? `${stronger} stronger by ${say.short(percent)} %` : "even"}
+      {row.matters && ", three tests running"}
+    </span>
+  );
+}
