@@ -29,7 +29,7 @@ def test_trials_are_typed_down_ranked_at_once_and_set_against_the_last_ones(staf
     row = staff.get_by_role("row", name=re.compile(re.escape(first)))
     expect(row.get_by_role("alert")).to_contain_text("Is it right?")
     row.get_by_role("button", name="It is right").click()
-    expect(row).to_contain_text("better since")
+    expect(row).to_contain_text("+28, better")
     staff.reload()
     expect(trial(staff, 1, first)).to_have_value("120")
     expect(row.get_by_role("cell").last).to_have_text("1")

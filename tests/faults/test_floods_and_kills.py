@@ -1,5 +1,6 @@
 """Many at once, and everything killed in the middle: what was acknowledged is there, and there once."""
 
+import http.client
 import os
 import random
 import signal
@@ -111,7 +112,7 @@ def test_what_was_acknowledged_before_a_kill_is_there_after_it_once(served, floo
             except urllib.error.HTTPError as error:
                 if error.code < 500:
                     raise
-            except OSError:
+            except (OSError, http.client.HTTPException):
                 pass
             time.sleep(0.1)
         return None

@@ -10,7 +10,8 @@ export const room = (value: number) => load(Math.floor(value + 1e-6));
 
 export const short = (value: number) => upToOne.format(value);
 
-const fourFigures = new Intl.NumberFormat("en-GB", { maximumSignificantDigits: 4, useGrouping: false });
-
-/** Results of tests: as many decimals as four figures leave. */
-export const fine = (value: number) => fourFigures.format(value).replace("-", "−");
+/** Results of tests: with the decimals that a value of the size of `like` can be trusted for. */
+export function fine(value: number, like = value): string {
+  const size = Math.abs(like);
+  return value.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2).replace("-", "−");
+}

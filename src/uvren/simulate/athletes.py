@@ -42,8 +42,8 @@ class Truth:
     harder when fatigue is at twice the capacity, ``bias`` and ``noise`` are of their ratings. ``match_share`` is their
     part of a match; ``answers`` the chance that a rating ever comes, ``delay_hours`` its usual delay.
     ``decline`` is the part of the capacity lost over the five weeks before ``decline_until``. From
-    ``throwing_from`` on they throw ``throwing`` times what the session asks for. ``weaker_left`` is by what part their
-    left leg is weaker than their right one.
+    ``throwing_from`` on they throw ``throwing`` times what the session asks for. From ``weaker_from`` on their left
+    leg is weaker than it was by ``weaker_left`` of it.
     """
 
     name: str
@@ -62,6 +62,7 @@ class Truth:
     decline_until: date | None = None
     throwing_from: date | None = None
     throwing: float = 1.0
+    weaker_from: date | None = None
     weaker_left: float = 0.0
 
     def share(self, day: date) -> float:

@@ -78,8 +78,8 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
     change(15, match_share=0.8, capacity=3000.0, sensitivity=2.4, decline=0.45, decline_until=TODAY)
     # Stays on for extra shots this week.
     change(13, throwing_from=date(2026, 3, 9), throwing=2.6)
-    # One leg has stayed behind since an old injury.
-    change(9, weaker_left=0.16)
+    # One leg has stayed behind since the winter break.
+    change(9, weaker_from=date(2026, 1, 1), weaker_left=0.17)
     # Answers everything at once; forgets every other time.
     change(3, answers=1.0, delay_hours=0.2)
     change(17, answers=0.55, delay_hours=20.0)

@@ -47,7 +47,9 @@ def record_tests(
                     continue
                 true = able[code][i] * (1 + tired * strains[i][day])
                 for side in tests.SIDES if test.sides else ("",):
-                    weaker = body.truth.weaker_left if side == "left" and code == "isometric_squat" else 0.0
+                    truth = body.truth
+                    behind = truth.weaker_from is not None and day >= truth.weaker_from and side == "left"
+                    weaker = truth.weaker_left if behind and code == "isometric_squat" else 0.0
                     values = _trials(true * (1 - weaker), noise, test.trials, random)
                     decimals = _DECIMALS.get(code, 1)
                     rounded = [float(np.round(value, decimals)) for value in values]

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
 import { testingDayQuery } from "../../api/queries";
-import { mediumDay } from "../../frame/days";
+import { dayAndMonth, mediumDay } from "../../frame/days";
 import { typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -19,6 +19,7 @@ type SideItem = TestRow["sides"][number];
 export function TestGrid({ place, day, chosen }: GridProps) {
   const table = useRef<HTMLTableElement>(null);
   const { test } = day;
+  const usual = day.days.filter((one) => one < day.day).at(-1);
   const lines = day.rows.flatMap((row) => row.sides.map((side) => ({ row, side })));
   const move = (line: number, trial: number) => {
     const input = table.current?.querySelector<HTMLInputElement>(`[data-cell="${line}:${trial}"]`);
@@ -41,7 +42,7 @@ export function TestGrid({ place, day, chosen }: GridProps) {
             <th scope="col" className="number">
               {test.trials === 1 ? "Result" : test.combine === "best" ? "Best" : "Mean"}, {test.unit}
             </th>
-            <th scope="col">Against their last</th>
+            <th scope="col">{usual ? `Against ${dayAndMonth(usual)}` : "Against their last"}</th>
             <th scope="col" className="number">
               Rank
             </th>
@@ -57,6 +58,7 @@ export function TestGrid({ place, day, chosen }: GridProps) {
               row={row}
               side={side}
               index={i}
+              usual={usual}
               editable={editable}
               chosen={row.athlete_id === chosen}
               onMove={move}
@@ -74,12 +76,13 @@ interface LineProps {
   row: TestRow;
   side: SideItem;
   index: number;
+  usual: string | undefined;
   editable: boolean;
   chosen: boolean;
   onMove: (line: number, trial: number) => void;
 }
 
-function Line({ place, day, row, side, index, editable, chosen, onMove }: LineProps) {
+function Line({ place, day, row, side, index, usual, editable, chosen, onMove }: LineProps) {
   const { test } = day;
   const slug = place.squad.slug;
   const queries = useQueryClient();
@@ -127,7 +130,7 @@ function Line({ place, day, row, side, index, editable, chosen, onMove }: LinePr
       }}
     >
       <th scope="row">
-        {first && (
+        {first ? (
           <>
             <button
               type="button"
@@ -138,6 +141,8 @@ function Line({ place, day, row, side, index, editable, chosen, onMove }: LinePr
             </button>{" "}
             <span className="quiet">{row.position}</span>
           </>
+        ) : (
+          <span className="visually-hidden">{row.name}</span>
         )}
       </th>
       {test.sides && <td>{side.side}</td>}
@@ -171,7 +176,7 @@ function Line({ place, day, row, side, index, editable, chosen, onMove }: LinePr
         ) : wrong ? (
           <span className="over">This is not a number.</span>
         ) : (
-          <Against side={side} />
+          <Against side={side} usual={usual} />
         )}
       </td>
       <td className="number figure">{first ? row.rank : ""}</td>
@@ -182,20 +187,23 @@ function Line({ place, day, row, side, index, editable, chosen, onMove }: LinePr
 
 const textOf = (value: number | null | undefined) => (value == null ? "" : String(value));
 
-function Against({ side }: { side: SideItem }) {
+/** `usual` is the day that most compare with, which stands in the head. */
+function Against({ side, usual }: { side: SideItem; usual: string | undefined }) {
   if (side.last === null) return <span className="quiet">the first</span>;
   const when = side.last_day ? mediumDay(side.last_day) : "";
   if (side.value === null)
     return (
       <span className="quiet">
-        {say.fine(side.last)} on {when}
+        {say.fine(side.last)}
+        {side.last_day !== usual && ` on ${when}`}
       </span>
     );
   const by = side.value - side.last;
-  const said = `${by > 0 ? "+" : by < 0 ? "−" : "±"}${say.fine(Math.abs(by))}`;
+  const said = `${by > 0 ? "+" : by < 0 ? "−" : "±"}${say.fine(Math.abs(by), side.value)}`;
   return (
     <span className={side.change === "worse" ? "missing" : side.change === "better" ? "gained" : "quiet"}>
-      {said}, {side.change} <span className="quiet">since {when}</span>
+      {said}, {side.change}
+      {side.last_day !== usual && <span className="quiet"> since {when}</span>}
     </span>
   );
 }

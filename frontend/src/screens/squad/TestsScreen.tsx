@@ -12,6 +12,7 @@ import { SquadTabs } from "./SquadTabs";
 import { TestForm } from "./TestForm";
 import { TestGrid } from "./TestGrid";
 import { TestPanel } from "./TestPanel";
+import "../session/session.css";
 import "./squad.css";
 import "./accounts.css";
 import "./tests.css";
@@ -85,17 +86,19 @@ function Day({ place, all, test, onMake }: DayProps) {
   return (
     <>
       <div className="summary">
-        <Select
-          label="Test"
-          value={test.code}
-          onChange={(code) => place.set({ test: code, athlete: null }, true)}
-        >
-          {all.map((one) => (
-            <option key={one.code} value={one.code}>
-              {one.name}
-            </option>
-          ))}
-        </Select>
+        <div className="test-choice">
+          <Select
+            label="Test"
+            value={test.code}
+            onChange={(code) => place.set({ test: code, athlete: null }, true)}
+          >
+            {all.map((one) => (
+              <option key={one.code} value={one.code}>
+                {one.name}
+              </option>
+            ))}
+          </Select>
+        </div>
         <h1>
           <b>{done}</b> tested on {mediumDay(place.day)}
         </h1>
