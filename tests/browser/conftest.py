@@ -1,3 +1,4 @@
+import re
 from collections.abc import Iterator
 
 import pytest
@@ -17,7 +18,7 @@ def browser() -> Iterator[Browser]:
         made.close()
 
 
-def sign_in(page: Page, login: str, heading: str = "in the squad") -> None:
+def sign_in(page: Page, login: str, heading: str | re.Pattern[str] = "in the squad") -> None:
     page.get_by_label("Name").fill(login)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()

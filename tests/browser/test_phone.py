@@ -9,6 +9,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
+from tests.browser.conftest import sign_in
 from uvren.simulate.club import PASSWORD
 
 OWN = "/api/squads/tarnholm-handball/own"
@@ -263,3 +264,22 @@ def test_a_link_makes_an_account_once_and_says_so_after(admin, open_page):
     other = open_page(width=390, height=844)
     other.goto(link)
     expect(other.get_by_text("This link works no more")).to_be_visible()
+
+
+KEPT = """() => new Promise(done => { const open = indexedDB.open('uvren'); open.onsuccess = () => {
+    const all = open.result.transaction('copies').objectStore('copies').getAllKeys();
+    all.onsuccess = () => { open.result.close(); done(all.result); }; }; })"""
+
+
+def test_signing_out_or_somebody_elses_sign_in_leaves_nothing_of_the_athlete_in_the_browser(open_page):
+    page = open_page(width=390, height=844)
+    page.goto("/")
+    sign_in(page, "athlete", re.compile("Asked of you|Nothing is asked"))
+    page.wait_for_function(f"async () => (await ({KEPT})()).includes('own tarnholm-handball')")
+    page.context.clear_cookies()
+    page.reload()
+    sign_in(page, "coach")
+    page.wait_for_function(f"async () => !(await ({KEPT})()).includes('own tarnholm-handball')")
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_label("Password")).to_be_visible()
+    assert page.evaluate(KEPT) in ([], ["me"])

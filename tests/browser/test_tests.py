@@ -140,3 +140,22 @@ def test_a_position_changes_from_a_day_on(staff):
     staff.get_by_label("Position").fill("sprinter")
     staff.get_by_role("button", name="Change from that day").click()
     expect(staff.locator(".plain-table tr", has_text="sprinter")).to_have_count(1)
+
+
+def test_a_result_that_someone_else_changed_is_shown_with_a_choice(open_page, staff_state):
+    one, two = open_page(staff_state), open_page(staff_state)
+    for page in (one, two):
+        page.goto(DAY)
+    name = names(one)[4]
+    names(two)
+    trial(one, 1, name).fill("95")
+    trial(one, 1, name).press("Enter")
+    expect(one.get_by_role("row", name=re.compile(re.escape(name))).get_by_role("cell").nth(3)).to_have_text("95.0")
+    trial(two, 1, name).fill("94")
+    trial(two, 1, name).press("Enter")
+    refused = two.get_by_role("row", name=re.compile(re.escape(name))).get_by_role("alert")
+    expect(refused).to_contain_text("Theirs: 95")
+    refused.get_by_role("button", name="Keep mine").click()
+    expect(two.get_by_role("row", name=re.compile(re.escape(name))).get_by_role("cell").nth(3)).to_have_text("94.0")
+    one.reload()
+    expect(trial(one, 1, name)).to_have_value("94")

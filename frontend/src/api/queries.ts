@@ -3,12 +3,17 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { setClock } from "../offline/clock";
 import { withCopy } from "../offline/copies";
+import { keepFor } from "../offline/store";
 import { api, ask, rememberToken } from "./client";
 
 export const meQuery = queryOptions({
   queryKey: ["me"],
   queryFn: async () => {
-    const me = await withCopy("me", () => ask(api.GET("/api/me")));
+    const me = await withCopy("me", async () => {
+      const fresh = await ask(api.GET("/api/me"));
+      if (fresh.user_id !== null) await keepFor(fresh.user_id).catch(() => {});
+      return fresh;
+    });
     rememberToken(me.csrf_token);
     setClock(me.now);
     return me;

@@ -65,6 +65,15 @@ export async function takeWaiting(key: string) {
   await write.done;
 }
 
+/** What is kept belongs to one person: somebody else's sign-in begins with nothing. What waits to be sent stays theirs. */
+export async function keepFor(user: number) {
+  const db = await database();
+  const whose = (await db.get("copies", "whose"))?.value;
+  if (whose === user) return;
+  await db.clear("copies");
+  await db.put("copies", { value: user, at: Date.now() }, "whose");
+}
+
 /** On signing out nothing of anybody stays in this browser. */
 export async function forgetAll() {
   const db = await database();

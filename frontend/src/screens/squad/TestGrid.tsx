@@ -88,8 +88,8 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
   const queries = useQueryClient();
   const before = Array.from({ length: test.trials }, (_, i) => textOf(side.trials[i]));
   const [cells, setCells] = useState(before);
-  const save = useMutation<TestDay, Problem, boolean>({
-    mutationFn: (sure) =>
+  const save = useMutation<TestDay, Problem, { sure: boolean; version: number | null }>({
+    mutationFn: ({ sure, version }) =>
       ask(
         api.PUT("/api/squads/{slug}/tests/{code}/results", {
           params: { path: { slug, code: test.code } },
@@ -100,7 +100,7 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
                 athlete_id: row.athlete_id,
                 side: side.side,
                 trials: cells.map((cell) => (cell.trim() ? typedNumber(cell) : null)),
-                version: side.version,
+                version,
                 sure,
               },
             ],
@@ -109,10 +109,14 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
       ),
     onSuccess: (saved) => queries.setQueryData(testingDayQuery(slug, test.code, place.day).queryKey, saved),
   });
+  const theirs =
+    save.error?.status === 409
+      ? (save.error.body.theirs as { trials: (number | null)[]; version: number })
+      : undefined;
   const wrong = cells.some((cell) => cell.trim() !== "" && Number.isNaN(typedNumber(cell)));
   const changed = cells.some((cell, i) => cell !== before[i]);
   const leave = () => {
-    if (editable && changed && !wrong && !save.isPending) save.mutate(false);
+    if (editable && changed && !wrong && !save.isPending) save.mutate({ sure: false, version: side.version });
   };
   const onKey = (event: KeyboardEvent, trial: number) => {
     if (event.key === "Enter" || event.key === "ArrowDown") {
@@ -168,9 +172,32 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
           <span role="alert" className="over">
             {save.error.message}{" "}
             {save.error.body.unlikely === true && (
-              <button type="button" className="text-button" onClick={() => save.mutate(true)}>
+              <button
+                type="button"
+                className="text-button"
+                onClick={() => save.mutate({ sure: true, version: side.version })}
+              >
                 It is right
               </button>
+            )}
+            {theirs && (
+              <>
+                Theirs: {theirs.trials.map((one) => one ?? "–").join(", ")}.{" "}
+                <button
+                  type="button"
+                  className="text-button"
+                  onClick={() => queries.invalidateQueries({ queryKey: [slug, "tests", test.code] })}
+                >
+                  Take theirs
+                </button>{" "}
+                <button
+                  type="button"
+                  className="text-button"
+                  onClick={() => save.mutate({ sure: true, version: theirs.version })}
+                >
+                  Keep mine
+                </button>
+              </>
             )}
           </span>
         ) : wrong ? (
