@@ -283,3 +283,16 @@ def test_signing_out_or_somebody_elses_sign_in_leaves_nothing_of_the_athlete_in_
     page.get_by_role("button", name="Sign out").click()
     expect(page.get_by_label("Password")).to_be_visible()
     assert page.evaluate(KEPT) in ([], ["me"])
+
+
+def test_consent_is_given_after_reading_it_and_can_be_taken_back(phone):
+    phone.goto("/")
+    phone.get_by_text("What happens with what you say").click()
+    expect(phone.get_by_text("never why")).to_have_count(0)
+    expect(phone.get_by_text("coaches learn only how much you may train")).to_be_visible()
+    phone.get_by_role("button", name="I agree").click()
+    phone.get_by_text("What happens with what you say").click()
+    expect(phone.get_by_text("You agreed on Thursday 12 March 2026")).to_be_visible()
+    phone.get_by_role("button", name="Take it back").click()
+    phone.get_by_text("What happens with what you say").click()
+    expect(phone.get_by_role("button", name="I agree")).to_be_visible()

@@ -159,3 +159,24 @@ def test_a_result_that_someone_else_changed_is_shown_with_a_choice(open_page, st
     expect(two.get_by_role("row", name=re.compile(re.escape(name))).get_by_role("cell").nth(3)).to_have_text("94.0")
     one.reload()
     expect(trial(one, 1, name)).to_have_value("94")
+
+
+def test_a_clinician_enters_an_injury_where_it_is(clinician):
+    clinician.goto("/morning/reports?squad=tarnholm-handball&day=2026-03-12")
+    clinician.get_by_role("button", name="H. Toralith").click()
+    panel = clinician.get_by_role("complementary", name="One athlete")
+    panel.get_by_role("button", name="Enter an injury").click()
+    panel.get_by_role("button", name="Enter the injury").click()
+    expect(panel.get_by_role("alert")).to_have_text("Say where it is.")
+    panel.get_by_label("Where").select_option("right ankle")
+    panel.get_by_label("How bad").select_option("6")
+    panel.get_by_label("What was found").fill("Rolled over in the warm-up")
+    panel.get_by_role("button", name="Enter the injury").click()
+    told = (
+        clinician.get_by_role("region", name="For the clinician").get_by_role("listitem").filter(has_text="right ankle")
+    )
+    expect(told).to_contain_text("Rolled over")
+    told.get_by_role("button", name="It is over").click()
+    expect(told).to_have_count(0)
+    clinician.get_by_role("button", name="Undo").click()
+    expect(told).to_have_count(1)

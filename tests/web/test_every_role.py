@@ -150,6 +150,13 @@ def test_an_athlete_reaches_nobody_elses_reports_by_guessing(app, roles, db, squ
     assert second.write("PUT", f"{base}/own/reports/{new_ulid()}", body | {"athlete_id": 1}).status_code == 422
 
 
+@pytest.mark.parametrize("key", ["x", "x" * 300, "01' OR '1'='1", "%00"])
+def test_a_report_is_named_by_a_ulid_and_by_nothing_else(roles, squad, key):
+    body = {"kind": "daily", "day": str(TODAY), "answers": {"mood": 2}, "made_at": f"{TODAY}T06:00:00Z"}
+    path = f"/api/squads/{squad.squad.slug}/own/reports/{key}"
+    assert roles[ATHLETE].write("PUT", path, body).status_code == 422
+
+
 def test_coaches_learn_what_to_change_and_never_why(roles, squad):
     base = f"/api/squads/{squad.squad.slug}"
     body = {"athlete_id": squad.athletes[0], "availability": "limited", "change": "no jumps",

@@ -172,16 +172,13 @@ def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, tod
     The same report sent again changes nothing. One made without knowing of the report that counts is kept beside it as
     its rival, for the athlete to choose. Raises Invalid or NotFound with the field at fault.
     """
-    before = db.get(Report, told.id)
-    if before is not None:
-        if (before.squad_id, before.athlete_id) != (squad.id, told.athlete_id):
-            raise Invalid("This report belongs to someone else.", field="id")
+    if (before := _same(db, squad, told)) is not None:
         return Given(before)
     session = _check(db, squad, told, now, today)
     # One after the other, so that of two reports for one day exactly one counts.
     db.execute(select(Athlete.id).where(Athlete.id == told.athlete_id).with_for_update())
-    # A row with this id may have come in while we waited.
-    if (before := db.get(Report, told.id, populate_existing=True)) is not None:
+    # The same one may have come in while we waited.
+    if (before := _same(db, squad, told)) is not None:
         return Given(before)
     standing = standing_report(db, squad.id, told.athlete_id, told.kind, told.day, told.session_id)
     rival = standing is not None and standing.id != told.replaces
@@ -200,6 +197,14 @@ def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, tod
         disagrees = not _rate(db, squad, session, report, by=by, now=now, today=today)
     db.flush()
     return Given(report, disagrees)
+
+
+def _same(db: DbSession, squad: Squad, told: Told) -> Report | None:
+    """The report of this identifier, where it is there already. Raises Invalid where it is someone else's."""
+    before = db.get(Report, told.id, populate_existing=True)
+    if before is not None and (before.squad_id, before.athlete_id) != (squad.id, told.athlete_id):
+        raise Invalid("This report belongs to someone else.", field="id")
+    return before
 
 
 def give_many(db: DbSession, squad: Squad, many: Sequence[Told]) -> None:

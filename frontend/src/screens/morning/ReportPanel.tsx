@@ -1,7 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, ask, type Problem, type ReportRow, type Reports } from "../../api/client";
+import { api, ask, Problem, type ReportRow, type Reports } from "../../api/client";
 import { formsQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
 import { Labelled, Select, typedNumber } from "../../frame/fields";
@@ -10,6 +10,7 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ulid } from "../../frame/ulid";
 import { clubNow } from "../../offline/clock";
+import { placeName, regionsOf } from "../phone/bodySites";
 import { AVAILABILITY, HEADS } from "./reports";
 
 interface PanelProps {
@@ -72,6 +73,7 @@ export function ReportPanel({ place, reports, row }: PanelProps) {
       ))}
       {row.weekly && <Week place={place} row={row} />}
       <Training place={place} row={row} />
+      {place.may("edit_clinical") && <Injury place={place} row={row} />}
       {place.may("enter_reports") && reports.form && place.day <= place.squad.today && (
         <EnterFor key={place.day} place={place} reports={reports} row={row} />
       )}
@@ -230,6 +232,89 @@ function Restrict({ place, row, onDone }: { place: Place; row: ReportRow; onDone
         </Button>{" "}
         <button type="button" className="text-button" onClick={onDone}>
           Leave as it is
+        </button>
+      </div>
+    </form>
+  );
+}
+
+const PLACES = [
+  ...new Map(
+    [...regionsOf("front"), ...regionsOf("back")].map((one) => [placeName(one.site, one.side), one]),
+  ),
+].sort(([one], [other]) => one.localeCompare(other));
+
+/** An injury that the clinician found. */
+function Injury({ place, row }: { place: Place; row: ReportRow }) {
+  const queries = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const [where, setWhere] = useState("");
+  const [severity, setSeverity] = useState("5");
+  const [words, setWords] = useState("");
+  const region = PLACES.find(([name]) => name === where)?.[1];
+  const save = useMutation<unknown, Problem>({
+    mutationFn: () => {
+      if (!region) throw new Problem(422, "Say where it is.");
+      return ask(
+        api.POST("/api/squads/{slug}/complaints", {
+          params: { path: { slug: place.squad.slug } },
+          body: {
+            athlete_id: row.athlete_id,
+            pain: { site: region.site, side: region.side, severity: Number(severity) },
+            words: words || null,
+          },
+        }),
+      );
+    },
+    onSuccess: () => {
+      setOpen(false);
+      setWords("");
+      queries.invalidateQueries({ queryKey: [place.squad.slug, "reports"] });
+    },
+  });
+  if (!open)
+    return (
+      <p>
+        <button type="button" className="text-button" onClick={() => setOpen(true)}>
+          Enter an injury
+        </button>
+      </p>
+    );
+  return (
+    <form
+      className="form-rows"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
+      <div className="form-pair">
+        <Select label="Where" value={where} onChange={setWhere}>
+          <option value="">where</option>
+          {PLACES.map(([name]) => (
+            <option key={name}>{name}</option>
+          ))}
+        </Select>
+        <Select label="How bad, 10 the worst" value={severity} onChange={setSeverity}>
+          {Array.from({ length: 10 }, (_, i) => String(i + 1)).map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </Select>
+      </div>
+      <Labelled label="What was found; for clinicians" error={save.error?.of("words")}>
+        <Textarea size="sm" rows={2} value={words} onChange={(event) => setWords(event.target.value)} />
+      </Labelled>
+      {save.isError && (
+        <p role="alert" className="over">
+          {save.error.message}
+        </p>
+      )}
+      <div>
+        <Button type="submit" size="sm" loading={save.isPending}>
+          Enter the injury
+        </Button>{" "}
+        <button type="button" className="text-button" onClick={() => setOpen(false)}>
+          Leave it
         </button>
       </div>
     </form>

@@ -138,6 +138,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         ))}
       </ul>
       <Waits outbox={outbox} />
+      {data.consent_given && <Consent own={data} />}
       <footer className="phone-foot">
         <a className="text-button" href="/account">
           Your account

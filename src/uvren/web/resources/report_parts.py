@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -14,6 +15,7 @@ from uvren.services.errors import Invalid
 from uvren.store.models import Complaint, Report, Session, Squad
 from uvren.web import context
 from uvren.web.schemas import reports as schemas
+from uvren.web.schemas.base import ULID
 
 
 def asked_out(asked: reports.Asked) -> dict[str, Any]:
@@ -62,7 +64,9 @@ def own_complaint_out(complaint: Complaint) -> dict[str, Any]:
 
 
 def told(given: schemas.ReportIn, report_id: str, athlete_id: int, told_by: str | None) -> reports.Told:
-    """Raises Invalid with the path of the pain at fault, and for a moment without its zone."""
+    """Raises Invalid for what is no ULID, for a moment without its zone, and with the path of the pain at fault."""
+    if not re.fullmatch(ULID, report_id):
+        raise Invalid("A report is named by a ULID.", field="id")
     if given.made_at.tzinfo is None:
         raise Invalid("A moment needs its time zone.", field="made_at")
     return reports.Told(

@@ -6,7 +6,8 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-Ulid = Annotated[str, Field(pattern=r"^[0-7][0-9A-HJKMNP-TV-Z]{25}$")]
+ULID = r"^[0-7][0-9A-HJKMNP-TV-Z]{25}$"
+Ulid = Annotated[str, Field(pattern=ULID)]
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
 
