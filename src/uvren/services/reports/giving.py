@@ -1,13 +1,11 @@
-"""Reports: what is asked of whom, giving one, and who is missing. Nothing is ever filled in for anybody."""
+"""Giving a report: once, beside another one, in place of another one; and rating a session with it."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
@@ -16,7 +14,7 @@ from uvren.core import reports as rules
 from uvren.core import words as say
 from uvren.core.body import Pain
 from uvren.core.errors import BadReport
-from uvren.core.reports import ITEMS, Item, ReportKind, Timing
+from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import audit
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid, NotFound
@@ -28,112 +26,14 @@ from uvren.store.models import (
     ComplaintKind,
     Entry,
     Report,
-    ReportForm,
     Session,
-    SessionKind,
     Source,
     Squad,
 )
-from uvren.store.queries import Member
 from uvren.store.types import new_ulid
 
-# How far back an athlete may still report, and how long a session waits to be rated.
+# How far back a report may be for.
 BACK_DAYS = 7
-SESSION_DAYS = 3
-# How far back it is looked for since when someone's reports are missing.
-MISSING_DAYS = 28
-
-
-# Forms -----------------------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class Asked:
-    """An item as a squad asks it, in its words."""
-
-    item: Item
-    question: str
-    low: str
-    high: str
-
-
-@dataclass(frozen=True)
-class Form:
-    """What a squad asks on a day; ``days`` are weekdays, 0 is Monday."""
-
-    kind: ReportKind
-    asked: tuple[Asked, ...]
-    days: frozenset[int]
-    from_day: date | None = None
-
-    def is_asked(self, day: date) -> bool:
-        return day.weekday() in self.days
-
-
-def _form(kind: ReportKind, row: ReportForm | None) -> Form:
-    codes = rules.usual_form(kind) if row is None else row.items
-    words: Mapping[str, Mapping[str, str]] = {} if row is None else row.words
-    asked = []
-    for code in codes:
-        item = ITEMS[code]
-        own = words.get(code, {})
-        question, low, high = (own.get(name) or getattr(item, name) for name in ("question", "low", "high"))
-        asked.append(Asked(item, question, low, high))
-    days = rules.USUAL_DAYS[kind] if row is None else row.days
-    return Form(kind, tuple(asked), frozenset(days), None if row is None else row.from_day)
-
-
-class Forms:
-    """The forms of a squad through time."""
-
-    def __init__(self, db: DbSession, squad_id: int) -> None:
-        query = select(ReportForm).where(ReportForm.squad_id == squad_id)
-        self._rows = list(db.scalars(query.order_by(ReportForm.from_day, ReportForm.id)))
-
-    def on(self, kind: ReportKind, day: date) -> Form:
-        """The form in force on a day: of one day the one set last."""
-        rows = [row for row in self._rows if row.kind is kind and row.from_day <= day]
-        return _form(kind, rows[-1] if rows else None)
-
-
-@dataclass(frozen=True)
-class NewForm:
-    kind: ReportKind
-    items: Sequence[str]
-    days: Sequence[int]
-    words: Mapping[str, Mapping[str, str]]
-    from_day: date
-
-
-def save_form(db: DbSession, squad: Squad, new: NewForm, *, by: int, now: datetime, today: date) -> Form:
-    """Ask something else from a day on. Does not commit. Raises Invalid with the field at fault."""
-    try:
-        rules.check_form(new.kind, new.items, new.days)
-    except BadReport as error:
-        raise Invalid(str(error), field=error.field) from error
-    if new.from_day < today:
-        raise Invalid(f"A form changes from {say.day(today)} on, or later.", field="from_day")
-    for code, own in new.words.items():
-        if any(len(text) > 120 for text in own.values()):
-            raise Invalid("A question or the words at an end are 120 characters at most.", field=f"words.{code}")
-    row = ReportForm(
-        id=new_ulid(),
-        squad_id=squad.id,
-        kind=new.kind,
-        items=list(new.items),
-        days=sorted(set(new.days)),
-        words={code: dict(own) for code, own in new.words.items() if code in new.items and any(own.values())},
-        from_day=new.from_day,
-        set_by=by,
-        set_at=now,
-    )
-    db.add(row)
-    audit.note(db, "form_set", f"form:{new.kind}", by=by, now=now, squad_id=squad.id, items=list(new.items))
-    db.flush()
-    return _form(new.kind, row)
-
-
-# Giving a report -------------------------------------------------------------------------------------------
 
 
 @dataclass(frozen=True)
@@ -401,200 +301,6 @@ def choose(
         _rate(db, squad, db.get_one(Session, chosen.session_id), chosen, by=by, now=now, today=today)
     db.flush()
     return chosen
-
-
-# An athlete's own day --------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class Due:
-    """Something that is asked of an athlete, with what they said already and what else was said for it."""
-
-    kind: ReportKind
-    day: date
-    session: Session | None
-    form: Form
-    given: Report | None
-    rivals: tuple[Report, ...]
-    planned_minutes: float | None = None
-
-
-@dataclass(frozen=True)
-class OwnDay:
-    athlete: Athlete
-    dues: tuple[Due, ...]
-    complaints: tuple[Complaint, ...]
-
-
-def own_day(db: DbSession, squad: Squad, athlete_id: int, *, now: datetime, today: date) -> OwnDay:
-    """What is asked of an athlete now: today's and yesterday's daily report, the last weekly one, sessions to rate."""
-    forms = Forms(db, squad.id)
-    first = today - timedelta(days=BACK_DAYS)
-    member = next((one for one in queries.members(db, squad.id, today) if one.athlete_id == athlete_id), None)
-    if member is None:
-        raise NotFound("You are not in this squad today.")
-    said = _said(db, squad.id, athlete_id, first)
-
-    def due(kind: ReportKind, day: date, session: Session | None = None, planned: float | None = None) -> Due:
-        reports = said.get((kind, day, session.id if session else None), [])
-        given = next((one for one in reports if one.counts), None)
-        rivals = tuple(one for one in reports if one.rival)
-        return Due(kind, day, session, forms.on(kind, day), given, rivals, planned)
-
-    dues = []
-    for day in (today, today - timedelta(days=1)):
-        if forms.on(ReportKind.DAILY, day).is_asked(day):
-            dues.append(due(ReportKind.DAILY, day))
-    for back in range(7):
-        day = today - timedelta(days=back)
-        if forms.on(ReportKind.WEEKLY, day).is_asked(day):
-            dues.append(due(ReportKind.WEEKLY, day))
-            break
-    for session, entry in _own_sessions(db, squad.id, athlete_id, today - timedelta(days=SESSION_DAYS), now):
-        wanted = due(ReportKind.SESSION, session.day, session, entry.planned_minutes if entry else None)
-        rated = entry is not None and (entry.effort is not None or entry.minutes == 0)
-        if wanted.given or wanted.rivals or not rated:
-            dues.append(wanted)
-    complaints = db.scalars(
-        select(Complaint)
-        .where(Complaint.squad_id == squad.id, Complaint.athlete_id == athlete_id, Complaint.closed_on.is_(None))
-        .order_by(Complaint.told_at.desc())
-    )
-    return OwnDay(db.get_one(Athlete, athlete_id), tuple(dues), tuple(complaints))
-
-
-def _said(
-    db: DbSession, squad_id: int, athlete_id: int, first: date
-) -> dict[tuple[ReportKind, date, str | None], list[Report]]:
-    out: dict[tuple[ReportKind, date, str | None], list[Report]] = defaultdict(list)
-    query = select(Report).where(Report.squad_id == squad_id, Report.athlete_id == athlete_id, Report.day >= first)
-    for report in db.scalars(query.order_by(Report.entered_at, Report.id)):
-        out[report.kind, report.day, report.session_id].append(report)
-    return out
-
-
-def _own_sessions(
-    db: DbSession, squad_id: int, athlete_id: int, first: date, now: datetime
-) -> list[tuple[Session, Entry | None]]:
-    """Sessions begun since a day that were planned for the athlete, the last one first."""
-    rows = db.execute(
-        select(Session, Entry)
-        .outerjoin(Entry, (Entry.session_id == Session.id) & (Entry.athlete_id == athlete_id))
-        .where(Session.squad_id == squad_id, Session.day >= first, Session.starts_at <= now)
-        .order_by(Session.starts_at.desc())
-    )
-    return [(session, entry) for session, entry in rows if entry is None or entry.planned_minutes != 0]
-
-
-# What staff see --------------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class SquadReport:
-    """An athlete's reports as a day shows them.
-
-    ``missing_since`` is the first day of the run of asked days without one. ``unrated`` are sessions of the last days
-    without a rating.
-    """
-
-    member: Member
-    daily: Report | None
-    weekly: Report | None
-    timing: Timing | None
-    rivals: int
-    asked: bool
-    missing_since: date | None
-    unrated: tuple[Session, ...]
-
-
-def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> list[SquadReport]:
-    """Everyone's reports for a day, and who is missing since when."""
-    forms = Forms(db, squad.id)
-    first = day - timedelta(days=MISSING_DAYS)
-    members = queries.members(db, squad.id, day)
-    rows = db.scalars(
-        select(Report).where(Report.squad_id == squad.id, Report.day.between(first, day), Report.kind != "session")
-    )
-    daily: dict[int, dict[date, Report]] = defaultdict(dict)
-    weekly: dict[int, dict[date, Report]] = defaultdict(dict)
-    rivals: dict[int, int] = defaultdict(int)
-    for report in rows:
-        if report.counts:
-            (daily if report.kind is ReportKind.DAILY else weekly)[report.athlete_id][report.day] = report
-        elif report.rival and report.day == day:
-            rivals[report.athlete_id] += 1
-    span = [day - timedelta(days=back) for back in range(MISSING_DAYS)]
-    asked_days = [one for one in span if forms.on(ReportKind.DAILY, one).is_asked(one)]
-    asked_weeks = [one for one in span if forms.on(ReportKind.WEEKLY, one).is_asked(one)]
-    zone = ZoneInfo(squad.time_zone)
-    unrated = _unrated(db, squad.id, day, now)
-    out = []
-    for member in members:
-        own = daily[member.athlete_id]
-        said = own.get(day)
-        made = said.made_at.astimezone(zone) if said else None
-        out.append(
-            SquadReport(
-                member=member,
-                daily=said,
-                weekly=weekly[member.athlete_id].get(asked_weeks[0]) if asked_weeks else None,
-                timing=rules.timing(ReportKind.DAILY, day, made) if made else None,
-                rivals=rivals[member.athlete_id],
-                asked=day in asked_days,
-                missing_since=rules.missing_since(asked_days, list(own), member.from_day),
-                unrated=tuple(unrated[member.athlete_id]),
-            )
-        )
-    return out
-
-
-def _unrated(db: DbSession, squad_id: int, day: date, now: datetime) -> dict[int, list[Session]]:
-    """Sessions of the last days that an athlete has not rated, by athlete."""
-    rows = db.execute(
-        select(Entry.athlete_id, Session)
-        .join(Session, Session.id == Entry.session_id)
-        .where(
-            Session.squad_id == squad_id,
-            Session.day.between(day - timedelta(days=SESSION_DAYS), day),
-            Session.starts_at <= now,
-            Entry.effort.is_(None),
-            (Entry.minutes.is_(None)) | (Entry.minutes > 0),
-            (Entry.planned_minutes.is_(None)) | (Entry.planned_minutes > 0),
-        )
-        .order_by(Session.starts_at)
-    )
-    out: dict[int, list[Session]] = defaultdict(list)
-    for athlete, session in rows:
-        out[athlete].append(session)
-    return out
-
-
-def disagreements(db: DbSession, squad_id: int, day: date) -> list[tuple[Report, Entry, Session]]:
-    """Session reports of the last days whose effort is not the one that stands in the grid."""
-    rows = db.execute(
-        select(Report, Entry, Session)
-        .join(Session, Session.id == Report.session_id)
-        .join(Entry, (Entry.session_id == Report.session_id) & (Entry.athlete_id == Report.athlete_id))
-        .where(
-            Report.squad_id == squad_id, Report.kind == ReportKind.SESSION, Report.counts,
-            Report.day.between(day - timedelta(days=BACK_DAYS), day), Entry.source == Source.STAFF,
-        )
-    )  # fmt: skip
-    return [(r, e, s) for r, e, s in rows if plain(r).get("effort") not in (None, e.effort)]
-
-
-def reminder(name: str, missing: Collection[str]) -> str:
-    """A text to copy to someone whose reports are missing; names no value and no reason."""
-    asked = say.listed(list(missing))
-    return f"Hello {name}, we are still missing {asked} from you. It takes under 20 seconds. Thank you."
-
-
-def said_of(session: Session) -> str:
-    """A session as a reminder names it."""
-    title = (
-        f"match against {session.opponent}" if session.kind is SessionKind.MATCH and session.opponent else session.title
-    )
-    return f"{title}, {say.day(session.day)}"
 
 
 def plain(report: Report) -> dict[str, float]:

@@ -1,0 +1,223 @@
+"""What a day asks of an athlete, and what staff see of it: who said what, who is missing, who disagrees."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import reports as rules
+from uvren.core import words as say
+from uvren.core.reports import ReportKind, Timing
+from uvren.services.errors import NotFound
+from uvren.services.reports.forms import Form, Forms
+from uvren.services.reports.giving import BACK_DAYS, plain
+from uvren.store import queries
+from uvren.store.models import (
+    Athlete,
+    Complaint,
+    Entry,
+    Report,
+    Session,
+    SessionKind,
+    Source,
+    Squad,
+)
+from uvren.store.queries import Member
+
+# How long a session waits to be rated, and how far back it is looked for since when reports are missing.
+SESSION_DAYS = 3
+MISSING_DAYS = 28
+
+
+@dataclass(frozen=True)
+class Due:
+    """Something that is asked of an athlete, with what they said already and what else was said for it."""
+
+    kind: ReportKind
+    day: date
+    session: Session | None
+    form: Form
+    given: Report | None
+    rivals: tuple[Report, ...]
+    planned_minutes: float | None = None
+
+
+@dataclass(frozen=True)
+class OwnDay:
+    athlete: Athlete
+    dues: tuple[Due, ...]
+    complaints: tuple[Complaint, ...]
+
+
+def own_day(db: DbSession, squad: Squad, athlete_id: int, *, now: datetime, today: date) -> OwnDay:
+    """What is asked of an athlete now: today's and yesterday's daily report, the last weekly one, sessions to rate."""
+    forms = Forms(db, squad.id)
+    first = today - timedelta(days=BACK_DAYS)
+    member = next((one for one in queries.members(db, squad.id, today) if one.athlete_id == athlete_id), None)
+    if member is None:
+        raise NotFound("You are not in this squad today.")
+    said = _said(db, squad.id, athlete_id, first)
+
+    def due(kind: ReportKind, day: date, session: Session | None = None, planned: float | None = None) -> Due:
+        reports = said.get((kind, day, session.id if session else None), [])
+        given = next((one for one in reports if one.counts), None)
+        rivals = tuple(one for one in reports if one.rival)
+        return Due(kind, day, session, forms.on(kind, day), given, rivals, planned)
+
+    dues = []
+    for day in (today, today - timedelta(days=1)):
+        if forms.on(ReportKind.DAILY, day).is_asked(day):
+            dues.append(due(ReportKind.DAILY, day))
+    for back in range(7):
+        day = today - timedelta(days=back)
+        if forms.on(ReportKind.WEEKLY, day).is_asked(day):
+            dues.append(due(ReportKind.WEEKLY, day))
+            break
+    for session, entry in _own_sessions(db, squad.id, athlete_id, today - timedelta(days=SESSION_DAYS), now):
+        wanted = due(ReportKind.SESSION, session.day, session, entry.planned_minutes if entry else None)
+        rated = entry is not None and (entry.effort is not None or entry.minutes == 0)
+        if wanted.given or wanted.rivals or not rated:
+            dues.append(wanted)
+    complaints = db.scalars(
+        select(Complaint)
+        .where(Complaint.squad_id == squad.id, Complaint.athlete_id == athlete_id, Complaint.closed_on.is_(None))
+        .order_by(Complaint.told_at.desc())
+    )
+    return OwnDay(db.get_one(Athlete, athlete_id), tuple(dues), tuple(complaints))
+
+
+def _said(
+    db: DbSession, squad_id: int, athlete_id: int, first: date
+) -> dict[tuple[ReportKind, date, str | None], list[Report]]:
+    out: dict[tuple[ReportKind, date, str | None], list[Report]] = defaultdict(list)
+    query = select(Report).where(Report.squad_id == squad_id, Report.athlete_id == athlete_id, Report.day >= first)
+    for report in db.scalars(query.order_by(Report.entered_at, Report.id)):
+        out[report.kind, report.day, report.session_id].append(report)
+    return out
+
+
+def _own_sessions(
+    db: DbSession, squad_id: int, athlete_id: int, first: date, now: datetime
+) -> list[tuple[Session, Entry | None]]:
+    """Sessions begun since a day that were planned for the athlete, the last one first."""
+    rows = db.execute(
+        select(Session, Entry)
+        .outerjoin(Entry, (Entry.session_id == Session.id) & (Entry.athlete_id == athlete_id))
+        .where(Session.squad_id == squad_id, Session.day >= first, Session.starts_at <= now)
+        .order_by(Session.starts_at.desc())
+    )
+    return [(session, entry) for session, entry in rows if entry is None or entry.planned_minutes != 0]
+
+
+@dataclass(frozen=True)
+class SquadReport:
+    """An athlete's reports as a day shows them.
+
+    ``missing_since`` is the first day of the run of asked days without one. ``unrated`` are sessions of the last days
+    without a rating.
+    """
+
+    member: Member
+    daily: Report | None
+    weekly: Report | None
+    timing: Timing | None
+    rivals: int
+    asked: bool
+    missing_since: date | None
+    unrated: tuple[Session, ...]
+
+
+def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> list[SquadReport]:
+    """Everyone's reports for a day, and who is missing since when."""
+    forms = Forms(db, squad.id)
+    first = day - timedelta(days=MISSING_DAYS)
+    members = queries.members(db, squad.id, day)
+    rows = db.scalars(
+        select(Report).where(Report.squad_id == squad.id, Report.day.between(first, day), Report.kind != "session")
+    )
+    daily: dict[int, dict[date, Report]] = defaultdict(dict)
+    weekly: dict[int, dict[date, Report]] = defaultdict(dict)
+    rivals: dict[int, int] = defaultdict(int)
+    for report in rows:
+        if report.counts:
+            (daily if report.kind is ReportKind.DAILY else weekly)[report.athlete_id][report.day] = report
+        elif report.rival and report.day == day:
+            rivals[report.athlete_id] += 1
+    span = [day - timedelta(days=back) for back in range(MISSING_DAYS)]
+    asked_days = [one for one in span if forms.on(ReportKind.DAILY, one).is_asked(one)]
+    asked_weeks = [one for one in span if forms.on(ReportKind.WEEKLY, one).is_asked(one)]
+    zone = ZoneInfo(squad.time_zone)
+    unrated = _unrated(db, squad.id, day, now)
+    out = []
+    for member in members:
+        own = daily[member.athlete_id]
+        said = own.get(day)
+        made = said.made_at.astimezone(zone) if said else None
+        out.append(
+            SquadReport(
+                member=member,
+                daily=said,
+                weekly=weekly[member.athlete_id].get(asked_weeks[0]) if asked_weeks else None,
+                timing=rules.timing(ReportKind.DAILY, day, made) if made else None,
+                rivals=rivals[member.athlete_id],
+                asked=day in asked_days,
+                missing_since=rules.missing_since(asked_days, list(own), member.from_day),
+                unrated=tuple(unrated[member.athlete_id]),
+            )
+        )
+    return out
+
+
+def _unrated(db: DbSession, squad_id: int, day: date, now: datetime) -> dict[int, list[Session]]:
+    """Sessions of the last days that an athlete has not rated, by athlete."""
+    rows = db.execute(
+        select(Entry.athlete_id, Session)
+        .join(Session, Session.id == Entry.session_id)
+        .where(
+            Session.squad_id == squad_id,
+            Session.day.between(day - timedelta(days=SESSION_DAYS), day),
+            Session.starts_at <= now,
+            Entry.effort.is_(None),
+            (Entry.minutes.is_(None)) | (Entry.minutes > 0),
+            (Entry.planned_minutes.is_(None)) | (Entry.planned_minutes > 0),
+        )
+        .order_by(Session.starts_at)
+    )
+    out: dict[int, list[Session]] = defaultdict(list)
+    for athlete, session in rows:
+        out[athlete].append(session)
+    return out
+
+
+def disagreements(db: DbSession, squad_id: int, day: date) -> list[tuple[Report, Entry, Session]]:
+    """Session reports of the last days whose effort is not the one that stands in the grid."""
+    rows = db.execute(
+        select(Report, Entry, Session)
+        .join(Session, Session.id == Report.session_id)
+        .join(Entry, (Entry.session_id == Report.session_id) & (Entry.athlete_id == Report.athlete_id))
+        .where(
+            Report.squad_id == squad_id, Report.kind == ReportKind.SESSION, Report.counts,
+            Report.day.between(day - timedelta(days=BACK_DAYS), day), Entry.source == Source.STAFF,
+        )
+    )  # fmt: skip
+    return [(r, e, s) for r, e, s in rows if plain(r).get("effort") not in (None, e.effort)]
+
+
+def reminder(name: str, missing: Collection[str]) -> str:
+    """A text to copy to someone whose reports are missing; names no value and no reason."""
+    asked = say.listed(list(missing))
+    return f"Hello {name}, we are still missing {asked} from you. It takes under 20 seconds. Thank you."
+
+
+def said_of(session: Session) -> str:
+    """A session as a reminder names it."""
+    title = (
+        f"match against {session.opponent}" if session.kind is SessionKind.MATCH and session.opponent else session.title
+    )
+    return f"{title}, {say.day(session.day)}"
