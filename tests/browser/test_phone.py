@@ -291,8 +291,12 @@ def test_consent_is_given_after_reading_it_and_can_be_taken_back(phone):
     expect(phone.get_by_text("never why")).to_have_count(0)
     expect(phone.get_by_text("coaches learn only how much you may train")).to_be_visible()
     phone.get_by_role("button", name="I agree").click()
+    # It moves to the foot of the page, closed.
+    expect(phone.get_by_role("button", name="I agree")).to_have_count(0)
+    expect(phone.locator(".consent.given")).to_have_count(1)
     phone.get_by_text("What happens with what you say").click()
     expect(phone.get_by_text("You agreed on Thursday 12 March 2026")).to_be_visible()
     phone.get_by_role("button", name="Take it back").click()
+    expect(phone.locator(".consent.given")).to_have_count(0)
     phone.get_by_text("What happens with what you say").click()
     expect(phone.get_by_role("button", name="I agree")).to_be_visible()
