@@ -13,9 +13,10 @@ from tests.conftest import NOW, TODAY
 from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import ReportKind
 from uvren.services import audit, clinical, privacy, reports
+from uvren.services import tests as testing
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import Told
-from uvren.store.models import Athlete, Audit, Club, Complaint, DailyLoad, Entry, Report
+from uvren.store.models import Athlete, Audit, Base, Club, Complaint, DailyLoad, Entry, Report, Source, TestResult, Work
 from uvren.store.types import new_ulid
 
 
@@ -58,6 +59,37 @@ def test_a_copy_holds_everything_as_json_and_csv_and_runs_no_formula(db, squad, 
     assert b"'=cmd()" in archive.read("reports.csv")
     with pytest.raises(NotFound):
         privacy.copy_of(db, squad.squad, 999_999, by=squad.staff.id, now=NOW)
+
+
+def test_a_copy_and_an_erasure_leave_out_no_table_that_holds_something_of_an_athlete():
+    elsewhere = {"alias", "user", "audit", "invitation"}
+    held = {table.name for table in Base.metadata.sorted_tables if "athlete_id" in table.columns}
+    assert {model.__tablename__ for model in privacy._OWN.values()} == held - elsewhere
+    gone = {model.__tablename__ for model in (*privacy._HEALTH, *privacy._REST)}
+    assert gone == held - elsewhere - {"consent", "load_limit"}
+
+
+@pytest.fixture
+def tested_and_counted(db, squad):
+    """The first athlete has a test result, and throws counted yesterday."""
+    test = testing.save_test(db, squad.squad, testing.Draft("Jump", "cm"), code=None, by=squad.staff.id, now=NOW)
+    result = testing.NewResult(squad.athletes[0], [41.5])
+    testing.record(db, squad.squad, test, TODAY, [result], by=squad.staff.id, now=NOW, today=TODAY)
+    document = {"minutes": [30, 20, 10]}
+    work = Work(session_id=squad.on(TODAY - timedelta(days=1)).id, athlete_id=squad.athletes[0], what="zones",
+                data=document, source=Source.STAFF, entered_at=NOW)  # fmt: skip
+    db.add(work)
+    db.flush()
+
+
+def test_results_of_tests_and_documents_of_work_are_in_the_copy_and_go_with_the_rest(db, squad, tested_and_counted):
+    athlete = squad.athletes[0]
+    archive = zipfile.ZipFile(io.BytesIO(privacy.copy_of(db, squad.squad, athlete, by=squad.staff.id, now=NOW)))
+    whole = json.loads(archive.read("everything.json"))
+    assert whole["tests"][0]["trials"] == [41.5]
+    assert whole["work"][0]["data"] == {"minutes": [30, 20, 10]}
+    privacy.forget(db, squad.squad, athlete, everything=True, by=squad.staff.id, now=NOW)
+    assert [rows(db, model, athlete) for model in (TestResult, Work)] == [0, 0]
 
 
 def test_made_nameless_an_athlete_leaves_loads_but_no_name_words_or_health_data(db, squad, told):

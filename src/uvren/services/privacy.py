@@ -9,7 +9,8 @@ from collections.abc import Iterator
 from datetime import date, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Table, delete, select, update
+from sqlalchemy import Column, Table, delete, select, update
+from sqlalchemy.dialects.mysql import LONGBLOB
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.files.writing import TableFormat, write_table
@@ -36,6 +37,7 @@ from uvren.store.models import (
     RoleGrant,
     SignIn,
     Squad,
+    TestResult,
     User,
     Work,
 )
@@ -50,6 +52,7 @@ _OWN: dict[str, type[Base]] = {
     "sessions": Entry,
     "work": Work,
     "recordings": Recording,
+    "tests": TestResult,
     "anchors": Anchor,
     "daily_loads": DailyLoad,
     "calls": Call,
@@ -57,7 +60,7 @@ _OWN: dict[str, type[Base]] = {
     "consents": Consent,
 }
 _HEALTH = (Complaint, Restriction, Report, Anchor)
-_REST = (Recording, Work, DailyLoad, Call, Entry, Membership)
+_REST = (Recording, TestResult, Work, DailyLoad, Call, Entry, Membership)
 
 
 def consent_of(db: DbSession, athlete_id: int) -> Consent | None:
@@ -89,7 +92,12 @@ def _member(db: DbSession, squad: Squad, athlete_id: int) -> Athlete:
 
 
 def _columns(table: Table) -> list[str]:
-    return [column.name for column in table.columns if column.name not in ("athlete_id", "data", "token_digest")]
+    """What is readable of a table: not the raw samples of recordings."""
+    return [column.name for column in table.columns if column.name != "athlete_id" and not _is_raw(column)]
+
+
+def _is_raw(column: Column[Any]) -> bool:
+    return isinstance(column.type, LONGBLOB)
 
 
 def _plain(value: Any) -> Any:
