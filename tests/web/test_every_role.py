@@ -207,15 +207,14 @@ def test_a_session_from_before_signing_in_is_not_carried_on(app, db, squad):
 
 @pytest.mark.parametrize(
     ("data", "kind", "status"),
-    [(b"{", "application/json", 422), (b"[]", "application/json", 422), (b"\xff\xfe", "application/json", 422),
-     (b"a=b", "application/x-www-form-urlencoded", 422), (b"[" * 100_000, "application/json", 422),
+    [(b"{", "application/json", 400), (b"[]", "application/json", 422), (b"\xff\xfe", "application/json", 400),
+     (b"a=b", "application/x-www-form-urlencoded", 400), (b"[" * 100_000, "application/json", 422),
      (b'{"login": "' + b"x" * 2_000_000 + b'"}', "application/json", 413)],
 )  # fmt: skip
 def test_a_body_that_is_none_is_a_plain_refusal(client, data, kind, status):
     client.renew()
     answer = client.post("/api/sign-in", data=data, content_type=kind, headers={"X-CSRF-Token": client.token})
-    assert answer.status_code in (400, 413, 415, 422)
-    assert answer.status_code == status or status == 422
+    assert answer.status_code == status
     assert answer.mimetype == "application/problem+json"
 
 
