@@ -3,6 +3,7 @@
 import re
 
 import numpy as np
+import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
@@ -61,6 +62,10 @@ def test_a_plates_file_says_what_the_jump_was(staff):
     found = staff.get_by_role("region", name="From a jump plate")
     expect(found).to_contain_text(re.compile(r"Height by flight time\s*(39\.\d+|40(\.\d+)?) cm"))
     expect(found).to_contain_text(re.compile(r"Left share\s*4[56](\.\d+)? %"))
+    height = float(re.search(r"Height by impulse\s*([\d.]+) cm", found.inner_text())[1])
+    found.get_by_role("button", name="Height by impulse: put in as trial 1").click()
+    expect(found.get_by_role("button", name="Height by impulse: put in as trial 2")).to_be_visible()
+    assert float(trial(staff, 1, name).input_value()) == pytest.approx(height, abs=0.1)
     picker.set_input_files({"name": "x.csv", "mimeType": "text/csv", "buffer": b"a;b\n1;2\n"})
     expect(found.get_by_role("alert")).to_contain_text("is the time")
 
@@ -106,6 +111,22 @@ def test_staff_enter_what_they_were_told_and_copy_a_reminder(staff):
     panel.get_by_label("mood, 0–10").fill("6")
     panel.get_by_role("button", name="Enter it").click()
     expect(staff.locator(".reports-table tr", has_text=name)).to_contain_text("told")
+    panel.get_by_role("button", name="Enter another report for them").click()
+    panel.get_by_label("What about").select_option("the last week")
+    panel.get_by_label("Did you have headaches?, 0–2").fill("2")
+    panel.get_by_label("How you know").fill("by phone")
+    panel.get_by_role("button", name="Enter it").click()
+    expect(panel.get_by_role("region", name="The last week")).to_contain_text("most days")
+
+
+def test_the_squads_code_leads_to_a_page_that_asks_who_one_is(staff, open_page):
+    staff.goto("/morning/reports?squad=tarnholm-handball&day=2026-03-12")
+    staff.get_by_role("button", name="Show the squad’s code").click()
+    code = staff.get_by_role("region", name="The squad’s code")
+    expect(code.get_by_role("img", name="QR code")).to_be_visible()
+    stranger = open_page(None, 390, 844)
+    stranger.goto(code.locator(".figure").inner_text())
+    expect(stranger.get_by_label("Password")).to_be_visible()
 
 
 def test_a_clinicians_word_reaches_the_coach_without_its_reason(clinician, coach):

@@ -11,7 +11,9 @@ from uvren.files.errors import BadFile
 from uvren.files.force import read_force
 from uvren.services import tests as testing
 from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.loads import anchor_book
 from uvren.services.tests import Draft, NewResult
+from uvren.store.models import AnchorKind
 
 JUMP = Draft("Jump", "cm", typical_error=1.0, worthwhile=0.8)
 
@@ -158,3 +160,33 @@ def test_a_force_file_that_is_none_is_refused_with_a_sentence(tmp_path, text, wh
     path.write_text(text)
     with pytest.raises(BadFile, match=why):
         read_force(path)
+
+
+STEPS = Draft("Steps, second threshold", "/min", trials=1, anchor=AnchorKind.THRESHOLD_2)
+
+
+def threshold(db, squad):
+    return anchor_book(db, [squad.athletes[0]], TODAY).number(squad.athletes[0], AnchorKind.THRESHOLD_2, TODAY)
+
+
+def test_a_threshold_from_a_step_test_is_the_anchor_until_the_result_is_taken_away(db, squad, make, enter):
+    test = make(STEPS)
+    enter(test, 0, 171.0)
+    assert threshold(db, squad) == 171
+    enter(test, 0, 173.0, version=1)
+    assert threshold(db, squad) == 173
+    enter(test, 0, None, version=2)
+    assert threshold(db, squad) is None
+
+
+def test_a_threshold_that_cannot_be_one_is_refused_at_its_trial(db, squad, make, enter):
+    with pytest.raises(Invalid, match="70 to 230") as refused:
+        enter(make(STEPS), 0, 17.1)
+    assert refused.value.field == "results.0.trials.0"
+
+
+def test_only_a_test_in_the_unit_of_an_anchor_becomes_one(make):
+    for draft in (replace(STEPS, unit="km/h"), replace(STEPS, sides=True), replace(STEPS, anchor=AnchorKind.SEX)):
+        with pytest.raises(Invalid) as refused:
+            make(draft)
+        assert refused.value.field == "anchor"

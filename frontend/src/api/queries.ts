@@ -80,6 +80,12 @@ export const channelsQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/channels", { params: { path: { slug }, query: { day } } })),
   });
 
+export const squadCodeQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "code"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/code", { params: { path: { slug } } })),
+  });
+
 export const anchorsQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "anchors", day],

@@ -433,6 +433,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The address of the squad's phone page, for everyone to point at */
+        get: operations["squadCode"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/complaints": {
         parameters: {
             query?: never;
@@ -4397,6 +4414,8 @@ export interface components {
             state: "in" | "missing" | "not asked" | "hidden";
             /** Unrated */
             unrated: components["schemas"]["ReportsOut.UnratedOut"][];
+            /** Week Of */
+            week_of: string | null;
             weekly: components["schemas"]["ReportsOut.ReportOut"] | null;
         };
         /**
@@ -4734,8 +4753,17 @@ export interface components {
          * @enum {string}
          */
         "SpineOut.Venue": "home" | "away";
+        /** SquadCodeOut */
+        SquadCodeOut: {
+            /** Address */
+            address: string;
+            /** Picture */
+            picture: string;
+        };
         /** TestIn */
         TestIn: {
+            /** @default null */
+            anchor?: components["schemas"]["TestIn.AnchorKind"] | null;
             better: components["schemas"]["TestIn.Better"];
             combine: components["schemas"]["TestIn.Combine"];
             /** Name */
@@ -4763,6 +4791,12 @@ export interface components {
             worthwhile?: number | null;
         };
         /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "TestIn.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
+        /**
          * Better
          * @description Which way a result gets better.
          * @enum {string}
@@ -4776,6 +4810,7 @@ export interface components {
         "TestIn.Combine": "best" | "mean";
         /** TestOut */
         TestOut: {
+            anchor: components["schemas"]["TestOut.AnchorKind"] | null;
             better: components["schemas"]["TestOut.Better"];
             /** Code */
             code: string;
@@ -4795,6 +4830,12 @@ export interface components {
             /** Worthwhile */
             worthwhile: number | null;
         };
+        /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "TestOut.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
         /**
          * Better
          * @description Which way a result gets better.
@@ -4824,6 +4865,12 @@ export interface components {
             /** Worthwhile */
             worthwhile: number | null;
         };
+        /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "TestingDayOut.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
         /** AsymmetryOut */
         "TestingDayOut.AsymmetryOut": {
             /** Percent */
@@ -4869,6 +4916,7 @@ export interface components {
         };
         /** TestOut */
         "TestingDayOut.TestOut": {
+            anchor: components["schemas"]["TestingDayOut.AnchorKind"] | null;
             better: components["schemas"]["TestingDayOut.Better"];
             /** Code */
             code: string;
@@ -4910,6 +4958,12 @@ export interface components {
             tests: components["schemas"]["TestsOut.TestOut"][];
         };
         /**
+         * AnchorKind
+         * @description What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg.
+         * @enum {string}
+         */
+        "TestsOut.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
+        /**
          * Better
          * @description Which way a result gets better.
          * @enum {string}
@@ -4923,6 +4977,7 @@ export interface components {
         "TestsOut.Combine": "best" | "mean";
         /** TestOut */
         "TestsOut.TestOut": {
+            anchor: components["schemas"]["TestsOut.AnchorKind"] | null;
             better: components["schemas"]["TestsOut.Better"];
             /** Code */
             code: string;
@@ -5940,6 +5995,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    squadCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SquadCodeOut"];
                 };
             };
         };

@@ -37,7 +37,7 @@ def note(
 
 
 def saw(db: DbSession, what: str, athletes: Collection[int], *, by: int, squad_id: int, now: datetime) -> None:
-    """Note that clinical data of these athletes was looked at, once for each look. Does not commit."""
+    """Note that clinical data or own limits of these athletes were looked at, once a look. Does not commit."""
     if not athletes:
         return
     recent = set(

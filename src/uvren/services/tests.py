@@ -15,9 +15,10 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import trials as rules
 from uvren.core.trials import Asymmetry, Better, Change, Combine
 from uvren.services import audit
+from uvren.services.anchors import MEANINGS, NewAnchor, set_anchor, withdraw_anchor
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.store import queries
-from uvren.store.models import Source, Squad, TestDefinition, TestResult
+from uvren.store.models import Anchor, AnchorKind, Source, Squad, TestDefinition, TestResult
 from uvren.store.queries import Member
 from uvren.store.types import new_ulid
 
@@ -40,7 +41,10 @@ class Draft:
     typical_error: float | None = None
     worthwhile: float | None = None
     protocol: str | None = None
+    anchor: AnchorKind | None = None
 
+
+_STEPS = "Steps of 4 min or a ramp; the result is the athlete's anchor from that day on."
 
 # What a squad begins with; it changes, adds and leaves out as it likes.
 SHIPPED: tuple[Draft, ...] = (
@@ -56,7 +60,10 @@ SHIPPED: tuple[Draft, ...] = (
     Draft("Throw speed", "km/h"),
     Draft("Back squat, repetition maximum", "kg", trials=1),
     Draft("Bench press, repetition maximum", "kg", trials=1),
-    Draft("Running test, second threshold", "km/h", trials=1, protocol="Steps of 4 min; it goes into anchors."),
+    Draft("Running test, second threshold", "km/h", trials=1, protocol="Steps of 4 min or a ramp."),
+    Draft("Step test, first threshold", "/min", trials=1, protocol=_STEPS, anchor=AnchorKind.THRESHOLD_1),
+    Draft("Step test, second threshold", "/min", trials=1, protocol=_STEPS, anchor=AnchorKind.THRESHOLD_2),
+    Draft("Step test, highest heart rate", "/min", trials=1, protocol=_STEPS, anchor=AnchorKind.HR_MAX),
     Draft("Questionnaire on the knee", "points", trials=1, combine=Combine.MEAN),
 )
 
@@ -72,6 +79,13 @@ def _check(draft: Draft) -> None:
         value = getattr(draft, name)
         if value is not None and not 0 <= value <= MOST_VALUE:
             raise Invalid("This is a number above 0, in the unit of the test.", field=name)
+    if draft.anchor is not None:
+        meaning = MEANINGS[draft.anchor]
+        if meaning.words or draft.unit.strip() != meaning.unit:
+            raise Invalid(f"{meaning.name} is given in {meaning.unit or 'words'}, this test in {draft.unit}.",
+                          field="anchor")  # fmt: skip
+        if draft.sides:
+            raise Invalid("A test of two sides gives two values; an anchor is one.", field="anchor")
 
 
 def definitions(db: DbSession, squad: Squad) -> list[TestDefinition]:
@@ -189,6 +203,7 @@ def record(
         if all(value is None for value in done):
             if standing is not None:
                 db.delete(standing)
+                _anchor(db, squad, test, new.athlete_id, day, None, where, by=by, now=now, today=today)
             continue
         for at, value in enumerate(done):
             if value is not None and not -MOST_VALUE <= value <= MOST_VALUE:
@@ -201,9 +216,10 @@ def record(
                     extra={"unlikely": True},
                 )
         array = np.array([[np.nan if value is None else value for value in done]])
+        stands = float(rules.combined(array, test.combine, test.better)[0])
         values = {
             "trials": done,
-            "value": float(rules.combined(array, test.combine, test.better)[0]),
+            "value": stands,
             "more": dict(new.more),
             "sure": new.sure,
             "source": source,
@@ -217,7 +233,41 @@ def record(
             for name, kept in values.items():
                 setattr(standing, name, kept)
             standing.version += 1
+        _anchor(db, squad, test, new.athlete_id, day, stands, where, by=by, now=now, today=today)
     db.flush()
+
+
+def _anchor(
+    db: DbSession,
+    squad: Squad,
+    test: TestDefinition,
+    athlete_id: int,
+    day: date,
+    value: float | None,
+    where: str,
+    *,
+    by: int | None,
+    now: datetime,
+    today: date,
+) -> None:
+    """Let a result be the athlete's anchor from its day on, in place of what this test gave that day before."""
+    if test.anchor is None:
+        return
+    before = db.scalars(
+        select(Anchor).where(
+            Anchor.athlete_id == athlete_id, Anchor.kind == test.anchor, Anchor.from_day == day,
+            Anchor.source == test.name, Anchor.withdrawn_at.is_(None),
+        )
+    ).all()  # fmt: skip
+    for old in before:
+        withdraw_anchor(db, squad, old.id, by=by, now=now, today=today)
+    if value is None:
+        return
+    try:
+        new = NewAnchor(athlete_id, test.anchor, value, None, day, test.name)
+        set_anchor(db, squad, new, by=by, now=now, today=today)
+    except Invalid as error:
+        raise Invalid(str(error), field=f"{where}.trials.0") from error
 
 
 def _trials_since(db: DbSession, test: TestDefinition, day: date) -> Sequence[TestResult]:

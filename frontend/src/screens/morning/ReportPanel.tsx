@@ -75,7 +75,7 @@ export function ReportPanel({ place, reports, row }: PanelProps) {
       <Training place={place} row={row} />
       {place.may("edit_clinical") && <Injury place={place} row={row} />}
       {place.may("enter_reports") && reports.form && place.day <= place.squad.today && (
-        <EnterFor key={place.day} place={place} reports={reports} row={row} />
+        <EnterFor key={place.day} place={place} row={row} />
       )}
     </div>
   );
@@ -322,33 +322,41 @@ function Injury({ place, row }: { place: Place; row: ReportRow }) {
 }
 
 /** A report that staff heard of: with how they know. */
-function EnterFor({ place, reports, row }: PanelProps) {
+function EnterFor({ place, row }: { place: Place; row: ReportRow }) {
   const queries = useQueryClient();
   const toast = useToast();
   const [open, setOpen] = useState(false);
-  const asked = reports.form?.asked ?? [];
+  // Empty for the daily one, "weekly", or the session that was not rated.
+  const [about, setAbout] = useState("");
+  const session = row.unrated.find((one) => one.id === about);
+  const kind = session ? "session" : about === "weekly" ? "weekly" : "daily";
+  const day = session?.day ?? (kind === "weekly" ? (row.week_of ?? place.day) : place.day);
+  const forms = useQuery({ ...formsQuery(place.squad.slug, place.day), enabled: open });
+  const asked = forms.data?.forms.find((form) => form.kind === kind)?.asked ?? [];
+  const standing = kind === "daily" ? row.daily : kind === "weekly" ? row.weekly : null;
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [toldBy, setToldBy] = useState("");
   const [words, setWords] = useState("");
   const save = useMutation<unknown, Problem>({
     mutationFn: () => {
       const answers = Object.fromEntries(
-        Object.entries(typed)
-          .filter(([, text]) => text.trim())
-          .map(([code, text]) => [code, typedNumber(text)]),
+        asked
+          .filter((item) => typed[item.code]?.trim())
+          .map((item) => [item.code, typedNumber(typed[item.code] ?? "")]),
       );
       return ask(
         api.PUT("/api/squads/{slug}/reports/{report_id}", {
           params: { path: { slug: place.squad.slug, report_id: ulid() } },
           body: {
             athlete_id: row.athlete_id,
-            kind: "daily",
-            day: place.day,
+            kind,
+            day,
+            session_id: session?.id ?? null,
             answers,
             words: words || null,
             told_by: toldBy,
             made_at: clubNow().toISOString(),
-            replaces: row.daily?.id ?? null,
+            replaces: standing?.id ?? null,
             ill: false,
           },
         }),
@@ -357,7 +365,9 @@ function EnterFor({ place, reports, row }: PanelProps) {
     onSuccess: () => {
       setOpen(false);
       toast(`The report of ${row.name} is in, as told.`);
-      queries.invalidateQueries({ queryKey: [place.squad.slug, "reports"] });
+      setTyped({});
+      setAbout("");
+      queries.invalidateQueries({ queryKey: [place.squad.slug] });
     },
   });
   if (!open)
@@ -374,12 +384,21 @@ function EnterFor({ place, reports, row }: PanelProps) {
         save.mutate();
       }}
     >
-      <h3>As told, for {mediumDay(place.day)}</h3>
+      <h3>As told, for {mediumDay(day)}</h3>
+      <Select label="What about" value={about} onChange={setAbout}>
+        <option value="">this morning</option>
+        {row.week_of && <option value="weekly">the last week</option>}
+        {row.unrated.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.title}, {mediumDay(one.day)}
+          </option>
+        ))}
+      </Select>
       <div className="items">
         {asked.map((item) => (
           <Labelled
             key={item.code}
-            label={`${HEADS[item.code] ?? item.code}, ${item.least}–${item.most}`}
+            label={`${kind === "daily" ? (HEADS[item.code] ?? item.code) : item.question}, ${item.least}–${item.most}`}
             error={save.error?.of(`answers.${item.code}`)}
           >
             <Input

@@ -1,7 +1,8 @@
-import { Skeleton } from "@chakra-ui/react";
+import { Button, Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import type { ReportRow, Reports } from "../../api/client";
-import { reportsQuery } from "../../api/queries";
+import { reportsQuery, squadCodeQuery } from "../../api/queries";
 import { clockTime, longDay, shortDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
@@ -18,6 +19,7 @@ import "./reports.css";
 export default function ReportsScreen({ place }: { place: Place }) {
   const reports = useQuery(reportsQuery(place.squad.slug, place.day));
   const toast = useToast();
+  const [code, setCode] = useState(false);
   if (reports.isError)
     return (
       <Message title="The reports could not be loaded" action="Try again" onAction={() => reports.refetch()}>
@@ -43,9 +45,15 @@ export default function ReportsScreen({ place }: { place: Place }) {
               Copy a reminder to all who are missing
             </button>
           )}
+          {place.may("read_reports") && (
+            <button type="button" className="text-button" onClick={() => setCode(!code)}>
+              {code ? "Put the squad’s code away" : "Show the squad’s code"}
+            </button>
+          )}
           <span>{longDay(place.day)}</span>
         </div>
       </div>
+      {code && <SquadCode place={place} />}
       <div className="desk">
         <div className="desk-main">
           {data?.complaints && <Complaints place={place} reports={data} />}
@@ -70,6 +78,31 @@ export default function ReportsScreen({ place }: { place: Place }) {
         </aside>
       </div>
     </>
+  );
+}
+
+/** What everyone in the room can point a phone at to get to their own page. */
+function SquadCode({ place }: { place: Place }) {
+  const code = useQuery(squadCodeQuery(place.squad.slug));
+  if (code.isError) return <p className="over">{code.error.message}</p>;
+  if (!code.data) return <Skeleton height="240px" m="5" />;
+  return (
+    <section className="squad-code" aria-label="The squad’s code">
+      <img
+        alt={`QR code to the phone page of ${place.squad.name}`}
+        width={220}
+        height={220}
+        src={`data:image/svg+xml,${encodeURIComponent(code.data.picture)}`}
+      />
+      <div>
+        <h2>Point the phone’s camera here</h2>
+        <p>Everyone signs in with their own name and lands on their own questions.</p>
+        <p className="figure">{code.data.address}</p>
+        <Button size="sm" onClick={() => window.print()}>
+          Print it
+        </Button>
+      </div>
+    </section>
   );
 }
 

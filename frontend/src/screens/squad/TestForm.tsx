@@ -1,7 +1,8 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, ask, type Problem, type TestItem } from "../../api/client";
+import { anchorsQuery } from "../../api/queries";
 import { Labelled, Select, typedNumber } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
@@ -27,6 +28,9 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
   const [error, setError] = useState(test?.typical_error == null ? "" : String(test.typical_error));
   const [worthwhile, setWorthwhile] = useState(test?.worthwhile == null ? "" : String(test.worthwhile));
   const [protocol, setProtocol] = useState(test?.protocol ?? "");
+  const [anchor, setAnchor] = useState<NonNullable<TestItem["anchor"]> | "">(test?.anchor ?? "");
+  const anchors = useQuery(anchorsQuery(slug, place.day));
+  const kinds = anchors.data?.kinds.filter((kind) => kind.words.length === 0) ?? [];
   const number = (text: string) => (text.trim() ? typedNumber(text) : null);
   const save = useMutation<TestItem, Problem>({
     mutationFn: () => {
@@ -40,6 +44,7 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
         typical_error: number(error),
         worthwhile: number(worthwhile),
         protocol: protocol || null,
+        anchor: anchor || null,
       };
       return test
         ? ask(
@@ -111,6 +116,20 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
           />
         </Labelled>
       </div>
+      <Labelled label="A result becomes the athlete’s" error={wrong("anchor")}>
+        <Select
+          label="A result becomes the athlete’s"
+          value={anchor}
+          onChange={(value) => setAnchor(value as typeof anchor)}
+        >
+          <option value="">nothing: it is a result only</option>
+          {kinds.map((kind) => (
+            <option key={kind.kind} value={kind.kind}>
+              {kind.name.toLowerCase()}, {kind.unit}
+            </option>
+          ))}
+        </Select>
+      </Labelled>
       <Labelled label="How it is done" error={wrong("protocol")}>
         <Textarea size="sm" rows={2} value={protocol} onChange={(event) => setProtocol(event.target.value)} />
       </Labelled>

@@ -1,7 +1,7 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
-import { testSeriesQuery } from "../../api/queries";
+import { testingDayQuery, testSeriesQuery } from "../../api/queries";
 import { TestSeries } from "../../charts/TestSeries";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -43,7 +43,7 @@ export function TestPanel({ place, day, row }: PanelProps) {
           capacity. What follows is for qualified staff to decide.
         </p>
       )}
-      {place.may("edit_entries") && <PlateFile place={place} />}
+      {place.may("edit_entries") && <PlateFile place={place} day={day} row={row} />}
       <button type="button" className="text-button" onClick={() => place.set({ athlete: null }, true)}>
         Close
       </button>
@@ -51,8 +51,37 @@ export function TestPanel({ place, day, row }: PanelProps) {
   );
 }
 
-/** Reads a jump plate's file and says what it comes to; what is wanted of it is typed into the grid. */
-function PlateFile({ place }: { place: Place }) {
+/** Reads a jump plate's file, says what it comes to, and puts a figure in as the next trial. */
+function PlateFile({ place, day, row }: PanelProps) {
+  const queries = useQueryClient();
+  const { test } = day;
+  const only = row.sides[0];
+  const done = only?.trials.filter((trial) => trial !== null) ?? [];
+  const full = done.length >= test.trials;
+  const put = useMutation<TestDay, Problem, number>({
+    mutationFn: (value) =>
+      ask(
+        api.PUT("/api/squads/{slug}/tests/{code}/results", {
+          params: { path: { slug: place.squad.slug, code: test.code } },
+          body: {
+            day: place.day,
+            results: [
+              {
+                athlete_id: row.athlete_id,
+                side: "",
+                trials: [...done, Math.round(value * 1000) / 1000],
+                version: only?.version ?? null,
+                sure: false,
+              },
+            ],
+          },
+        }),
+      ),
+    onSuccess: (saved) => {
+      queries.setQueryData(testingDayQuery(place.squad.slug, test.code, place.day).queryKey, saved);
+      queries.invalidateQueries({ queryKey: [place.squad.slug, "tests", test.code, row.athlete_id] });
+    },
+  });
   const [drop, setDrop] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const read = useMutation<{ metrics: { name: string; value: number; unit: string }[] }, Problem, File>({
@@ -102,10 +131,26 @@ function PlateFile({ place }: { place: Place }) {
               <dt>{one.name}</dt>
               <dd className="figure">
                 {say.fine(one.value)} {one.unit}
+                {one.unit === test.unit && !test.sides && !full && (
+                  <button
+                    type="button"
+                    className="text-button"
+                    aria-label={`${one.name}: put in as trial ${done.length + 1}`}
+                    disabled={put.isPending}
+                    onClick={() => put.mutate(one.value)}
+                  >
+                    trial {done.length + 1}
+                  </button>
+                )}
               </dd>
             </div>
           ))}
         </dl>
+      )}
+      {put.isError && (
+        <p role="alert" className="over">
+          {put.error.message}
+        </p>
       )}
     </section>
   );

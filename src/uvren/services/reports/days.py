@@ -119,13 +119,14 @@ def _own_sessions(
 class SquadReport:
     """An athlete's reports as a day shows them.
 
-    ``missing_since`` is the first day of the run of asked days without one. ``unrated`` are sessions of the last days
-    without a rating.
+    ``week_of`` is the day the last weekly report is for. ``missing_since`` is the first day of the run of asked days
+    without one. ``unrated`` are sessions of the last days without a rating.
     """
 
     member: Member
     daily: Report | None
     weekly: Report | None
+    week_of: date | None
     timing: Timing | None
     rivals: int
     asked: bool
@@ -164,6 +165,7 @@ def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> lis
                 member=member,
                 daily=said,
                 weekly=weekly[member.athlete_id].get(asked_weeks[0]) if asked_weeks else None,
+                week_of=asked_weeks[0] if asked_weeks else None,
                 timing=rules.timing(ReportKind.DAILY, day, made) if made else None,
                 rivals=rivals[member.athlete_id],
                 asked=day in asked_days,

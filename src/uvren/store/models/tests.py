@@ -9,14 +9,15 @@ from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueC
 from sqlalchemy.orm import Mapped, mapped_column
 
 from uvren.core.trials import Better, Combine
-from uvren.store.models.base import Base, Source
+from uvren.store.models.base import AnchorKind, Base, Source
 from uvren.store.types import new_ulid, ulid_type
 
 
 class TestDefinition(Base):
     """A test of a squad. ``sides`` says that it is done left and right.
 
-    ``typical_error`` and ``worthwhile`` null are worked out from the trials and results that are there.
+    ``typical_error`` and ``worthwhile`` null are worked out from the trials and results that are there. ``anchor`` is
+    what a result becomes for the athlete from its day on, if anything.
     """
 
     __tablename__ = "test_definition"
@@ -33,6 +34,7 @@ class TestDefinition(Base):
     typical_error: Mapped[float | None]
     worthwhile: Mapped[float | None]
     protocol: Mapped[str | None] = mapped_column(Text)
+    anchor: Mapped[AnchorKind | None]
     rank: Mapped[int] = mapped_column(default=0)
     set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
     set_at: Mapped[datetime]

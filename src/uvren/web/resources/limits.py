@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 
 from uvren.core.limits import CATALOGUE, make_rule
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
-from uvren.services import limits
+from uvren.services import audit, limits
 from uvren.services.permissions import Action
 from uvren.store.models import Channel, Limit, Squad
 from uvren.web import context, schemas
@@ -66,10 +66,14 @@ def read(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
     day = context.sane(query_data.day)
     db = context.db()
     names, channels = limits.athlete_names(db, squad), limits.channels_by_id(db, squad)
+    standing = limits.in_force_on(db, squad, day)
+    own = {limit.athlete_id for limit, _ in standing if limit.athlete_id is not None}
+    audit.saw(db, "limits_seen", own, by=context.person().user_id, squad_id=squad.id, now=context.now())
+    db.commit()
     return {
         "day": day,
         "rules": RULES,
-        "limits": [limit_out(limit, by, names, channels, squad) for limit, by in limits.in_force_on(db, squad, day)],
+        "limits": [limit_out(limit, by, names, channels, squad) for limit, by in standing],
         "channels": list(channels.values()),
         "athletes": limits.people_on(db, squad, day),
     }

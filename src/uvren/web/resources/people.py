@@ -185,6 +185,16 @@ def read_accounts(slug: str) -> dict[str, Any]:
     }
 
 
+@blueprint.get(f"{SQUAD}/code")
+@blueprint.output(schemas.SquadCodeOut)
+@blueprint.doc(operation_id="squadCode", summary="The address of the squad's phone page, for everyone to point at")
+def squad_code(slug: str) -> dict[str, str]:
+    squad = context.squad(slug, Action.READ_REPORTS)
+    # No secret: whoever follows it still signs in with an account of their own.
+    address = f"{request.host_url}?squad={squad.slug}"
+    return {"address": address, "picture": picture(address)}
+
+
 @blueprint.post(f"{SQUAD}/invitations/athletes")
 @blueprint.input(schemas.InviteAthletesIn)
 @blueprint.output(schemas.InvitedListOut)

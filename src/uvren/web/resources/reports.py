@@ -69,6 +69,7 @@ def _row(
         "state": state if may_read else "hidden",
         "daily": parts.report_out(squad, row.daily) if row.daily and may_read else None,
         "weekly": parts.report_out(squad, row.weekly) if row.weekly and may_read else None,
+        "week_of": row.week_of if may_read else None,
         "rivals": row.rivals if may_read else 0,
         "missing_since": row.missing_since if may_read else None,
         "unrated": row.unrated if may_read else [],

@@ -106,6 +106,11 @@ class MemberOut(Out):
     account: bool
 
 
+class SquadCodeOut(Out):
+    address: str
+    picture: str
+
+
 class AccountsOut(Out):
     users: list[UserOut]
     invitations: list[InvitationOut]

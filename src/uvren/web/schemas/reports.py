@@ -192,6 +192,7 @@ class SquadReportOut(Out):
     state: Literal["in", "missing", "not asked", "hidden"]
     daily: ReportOut | None
     weekly: ReportOut | None
+    week_of: date | None
     rivals: int
     missing_since: date | None
     unrated: list[UnratedOut]

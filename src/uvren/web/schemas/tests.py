@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from uvren.core.trials import Better, Change, Combine
+from uvren.store.models import AnchorKind
 from uvren.web.schemas.base import In, Number, Out
 
 Side = Literal["", "left", "right"]
@@ -23,6 +24,7 @@ class TestIn(In):
     typical_error: Number | None = None
     worthwhile: Number | None = None
     protocol: Annotated[str, Field(max_length=2000)] | None = None
+    anchor: AnchorKind | None = None
 
 
 class TestOut(Out):
@@ -36,6 +38,7 @@ class TestOut(Out):
     typical_error: float | None
     worthwhile: float | None
     protocol: str | None
+    anchor: AnchorKind | None
 
 
 class TestsOut(Out):
