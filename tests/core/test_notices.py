@@ -1,7 +1,6 @@
 from datetime import date, timedelta
 
 import numpy as np
-import pytest
 
 from uvren.core.limits import make_rule
 from uvren.core.loads import DailyLoads
@@ -94,17 +93,17 @@ def test_an_estimate_is_a_note():
     assert "300 is an estimate" in notice.sentence
 
 
-@pytest.mark.parametrize(
-    ("past", "start", "shape", "part"),
-    [
-        ([0.0] * 20 + [300.0] * 12, 20, Shape.GAP, "12 of 21 days"),
-        ([400.0] * 60 + [0.0] * 25, 0, Shape.LINK, "return to training"),
-    ],
-)
-def test_a_withheld_ratio_says_why(past, start, shape, part):
-    notice = found(desk(past, start=start))["ratio_withheld"]
-    assert notice.shape is shape
-    assert part in notice.sentence
+def test_a_newcomer_is_told_how_many_days_are_missing():
+    notice = found(desk([0.0] * 20 + [300.0] * 12, start=20))["newcomer"]
+    assert (notice.shape, notice.clears) == (Shape.GAP, "Clears after 9 more days.")
+    assert "12 of 21 days" in notice.sentence
+
+
+def test_a_base_that_has_to_be_rebuilt_withholds_the_ratio_and_names_the_break():
+    notices = found(desk([400.0] * 60 + [0.0] * 25))
+    assert "return to training" in notices["ratio_withheld"].sentence
+    assert (notices["break_found"].shape, notices["break_found"].figure) == (Shape.LINK, 25)
+    assert "25 days without load and still going" in notices["break_found"].sentence
 
 
 def test_the_last_day_allowed_in_a_row_is_noted():
@@ -119,7 +118,7 @@ def test_what_is_recorded_today_is_judged_today():
 
 
 def test_an_athlete_with_nothing_found_is_as_planned():
-    of = desk([300.0, 200.0, 350.0] * 12, plan=[300], hard=[make_rule("day_cap", 900)])
+    of = desk([300.0, 200.0, 350.0, 0.0] * 9, plan=[300], hard=[make_rule("day_cap", 900)])
     assert notices_for(of) == [[]]
     assert needs([]) == "plan"
 

@@ -5,13 +5,17 @@ import numpy as np
 import pytest
 
 from tests.conftest import NOW, TODAY
-from tests.squad import limit
-from uvren.services.calls import make_call, withdraw_call
-from uvren.services.errors import Invalid, NotFound
+from tests.squad import PASSWORD, limit
+from uvren.core.notices import Audience, Severity
+from uvren.services import clinical
+from uvren.services.calls import NewCall, make_call, make_calls, referrals, reply, withdraw_call
+from uvren.services.clinical import NewRestriction
+from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.limits import end_limit, in_force_on, set_limit
 from uvren.services.morning import read_evidence, read_morning
+from uvren.services.squads import create_user
 from uvren.store import queries
-from uvren.store.models import CallKind, Scope
+from uvren.store.models import Availability, CallKind, Club, Complaint, ComplaintKind, Scope
 from uvren.store.types import new_ulid
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -112,12 +116,12 @@ def test_a_limit_that_makes_no_sense_is_refused_at_its_field(db, squad, changes,
     assert refused.value.field == field
 
 
-def call(db, squad, kind=CallKind.ADAPT, **more):
+def call(db, squad, kind=CallKind.ADAPT, by=None, now=NOW, **more):
     given = {
-        "call_id": new_ulid(), "athlete_id": squad.athletes[0], "day": TODAY, "kind": kind, "reason": "first half only",
-        "review_on": TODAY + timedelta(days=1), "by": squad.staff.id, "now": NOW, "today": TODAY,
+        "id": new_ulid(), "athlete_id": squad.athletes[0], "day": TODAY, "kind": kind, "reason": "first half only",
+        "review_on": TODAY + timedelta(days=1),
     }  # fmt: skip
-    return make_call(db, squad.squad, **(given | more))
+    return make_call(db, squad.squad, NewCall(**(given | more)), by=by or squad.staff.id, now=now, today=TODAY)
 
 
 def standing(db, squad, day=TODAY):
@@ -135,7 +139,7 @@ def test_the_last_call_stands_and_taking_it_back_brings_the_one_before(db, squad
 
 def test_the_same_call_sent_twice_is_made_once(db, squad):
     made = call(db, squad)
-    assert call(db, squad, CallKind.REST, call_id=made.id).kind is CallKind.ADAPT
+    assert call(db, squad, CallKind.REST, id=made.id).kind is CallKind.ADAPT
 
 
 @pytest.mark.parametrize(
@@ -146,6 +150,9 @@ def test_the_same_call_sent_twice_is_made_once(db, squad):
         ({"day": YESTERDAY}, "day"),
         ({"day": TODAY + timedelta(days=30)}, "day"),
         ({"reason": "x" * 401}, "reason"),
+        ({"minutes": -1}, "minutes"),
+        ({"effort_cap": 11}, "effort_cap"),
+        ({"content": "x" * 201}, "content"),
     ],
 )
 def test_a_call_that_makes_no_sense_is_refused_at_its_field(db, squad, more, field):
@@ -158,6 +165,113 @@ def test_full_needs_no_reason_and_nobody_outside_the_squad_can_be_called(db, squ
     assert call(db, squad, CallKind.FULL, reason="").reason == ""
     with pytest.raises(NotFound):
         call(db, squad, athlete_id=10**6)
+
+
+def test_a_call_someone_else_has_just_made_is_shown_beside_ones_own(db, squad):
+    first = call(db, squad)
+    second = create_user(db, db.get_one(Club, squad.squad.club_id), "second", "S. Econd", PASSWORD, {}).id
+    with pytest.raises(Stale) as stale:
+        call(db, squad, CallKind.REST, by=second)
+    assert stale.value.extra["theirs"]["id"] == first.id
+    assert standing(db, squad) is CallKind.ADAPT
+    call(db, squad, CallKind.REST, by=second, replaces=first.id)
+    assert standing(db, squad) is CallKind.REST
+
+
+def restrict(db, squad, availability, change="No sprints"):
+    new = NewRestriction(squad.athletes[0], availability, change, "", TODAY, None)
+    clinical.restrict(db, squad.squad, new, by=squad.staff.id, now=NOW, today=TODAY)
+
+
+def lane(db, squad, as_of=TODAY, **more):
+    return read_morning(db, squad.squad, as_of, TODAY, only=squad.athletes[0], **more)[0].lanes[0]
+
+
+def test_a_clinicians_word_outranks_calls_room_and_plan(db, squad):
+    assert lane(db, squad).room.plan == 300
+    restrict(db, squad, Availability.OUT)
+    found = lane(db, squad)
+    assert (found.room.load, found.room.plan, found.gate) == (0, 0, "does not train")
+    assert "gate" in {said.notice.code for said in found.notices}
+    with pytest.raises(Invalid, match="only a clinician") as refused:
+        call(db, squad, CallKind.FULL)
+    assert refused.value.field == "kind"
+    assert call(db, squad, CallKind.REST).kind is CallKind.REST
+
+
+def test_who_trains_in_part_cannot_be_called_full(db, squad):
+    restrict(db, squad, Availability.LIMITED)
+    with pytest.raises(Invalid, match="No sprints"):
+        call(db, squad, CallKind.FULL)
+    call(db, squad, CallKind.ADAPT, content="no sprints")
+
+
+def test_a_call_changes_the_plan_of_its_day_and_keeps_what_was_written(db, squad):
+    before = lane(db, squad)
+    call(db, squad, minutes=before.minutes / 2, sure=True)
+    after = lane(db, squad)
+    assert (after.room.plan, after.room.written) == (before.room.plan / 2, before.room.plan)
+    assert after.group == "called"
+    call(db, squad, effort_cap=1.0)
+    assert lane(db, squad).room.plan == pytest.approx(before.minutes)
+
+
+def test_an_adapted_day_beyond_room_asks_and_is_marked(db, squad):
+    with pytest.raises(Invalid) as refused:
+        call(db, squad, minutes=600)
+    assert (refused.value.field, refused.value.extra) == ("minutes", {"above_room": True})
+    assert call(db, squad, minutes=600, sure=True).above_room
+    assert not call(db, squad, minutes=0).above_room
+
+
+def test_several_are_called_at_once_or_not_at_all(db, squad):
+    many = [NewCall(new_ulid(), athlete, TODAY, CallKind.REST, "travel") for athlete in squad.athletes[:3]]
+    made = make_calls(db, squad.squad, many, by=squad.staff.id, now=NOW, today=TODAY)
+    assert [one.athlete_id for one in made] == list(squad.athletes[:3])
+    bad = [replace(many[0], id=new_ulid()), replace(many[1], id=new_ulid(), reason="")]
+    with pytest.raises(Invalid), db.begin_nested():
+        make_calls(db, squad.squad, bad, by=squad.staff.id, now=NOW, today=TODAY)
+    assert {made[0].id for made in queries.calls_on(db, squad.squad.id, TODAY).values()} == {one.id for one in many}
+
+
+def complain(db, squad):
+    told = Complaint(squad_id=squad.squad.id, athlete_id=squad.athletes[0], kind=ComplaintKind.PAIN, day=TODAY,
+                     site="knee", side="left", severity=7, told_at=NOW)  # fmt: skip
+    db.add(told)
+    db.flush()
+
+
+def test_what_a_call_answered_is_quiet_until_something_changes_or_the_review_comes(db, squad):
+    tomorrow = TODAY + timedelta(days=1)
+    restrict(db, squad, Availability.LIMITED)
+    call(db, squad, review_on=TODAY + timedelta(days=2))
+    found = {said.notice.code: said for said in lane(db, squad, tomorrow).notices}
+    assert found["gate"].quiet
+    complain(db, squad)
+    found = {said.notice.code: said for said in lane(db, squad, tomorrow).notices}
+    assert (found["gate"].quiet, found["complaint"].quiet) == (True, False)
+    assert found["complaint"].notice.severity is Severity.ACT
+    due = {said.notice.code: said for said in lane(db, squad, TODAY + timedelta(days=2)).notices}
+    assert not due["gate"].quiet
+    assert "review_due" in due
+
+
+def test_a_coach_reads_neither_reports_nor_complaints(db, squad):
+    complain(db, squad)
+    found = lane(db, squad, audiences=frozenset({Audience.DESK}))
+    assert "complaint" not in {said.notice.code for said in found.notices}
+    assert (found.felt, found.group) == ([], "plan")
+    assert lane(db, squad).group == "call"
+
+
+def test_a_referral_waits_for_the_clinicians_reply(db, squad):
+    made = call(db, squad, CallKind.REFER, reason="flat for two weeks")
+    assert [one.id for one in referrals(db, squad.squad.id, TODAY)] == [made.id]
+    with pytest.raises(Invalid):
+        reply(db, squad.squad, made.id, " ", by=squad.staff.id, now=NOW)
+    assert reply(db, squad.squad, made.id, "Seen on Friday", by=squad.staff.id, now=NOW).reply == "Seen on Friday"
+    with pytest.raises(NotFound):
+        reply(db, squad.squad, call(db, squad, CallKind.REST).id, "x", by=squad.staff.id, now=NOW)
 
 
 def test_evidence_gives_the_limits_with_who_set_them_and_what_each_call_comes_to(db, squad):

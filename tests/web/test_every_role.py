@@ -23,7 +23,7 @@ MAY = {
     "channels": DESK, "sessionWork": DESK, "reports": DESK, "squadCode": {STAFF, CLINICIAN},
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},
     "anchors": {STAFF, CLINICIAN}, "forms": {STAFF, CLINICIAN}, "enterReport": {STAFF, CLINICIAN},
-    "answerComplaint": {CLINICIAN}, "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
+    "answerComplaint": {CLINICIAN}, "replyToReferral": {CLINICIAN}, "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
     "ownDay": {ATHLETE}, "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
     "accounts": {STAFF, ADMIN}, "inviteAthletes": {STAFF, ADMIN}, "withdrawInvitation": {STAFF, ADMIN},
     "newPasswordLink": {STAFF, ADMIN}, "addMember": {STAFF, ADMIN}, "changeMember": {STAFF, ADMIN},
@@ -35,7 +35,7 @@ MAY = {
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
-    "recordEntries", "makeCall", "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
+    "recordEntries", "makeCall", "makeCalls", "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",
     "recordWork", "estimateSets", "setSegments", "files", "putDownFile", "file", "previewFile", "bringFileIn",
     "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "settleRating", "saveForm",

@@ -35,3 +35,7 @@ class BadReport(CoreError):
 
 class BadTest(CoreError):
     """A test, a result or a force trace that cannot be."""
+
+
+class BadSetting(CoreError):
+    """A setting of a notice that makes no sense."""

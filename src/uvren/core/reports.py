@@ -133,6 +133,21 @@ FAMILIES = (
 )  # fmt: skip
 
 
+# Items as a sentence names them; on the daily scales 10 is the good end.
+ITEM_NAMES: Mapping[str, str] = {
+    "sleep_hours": "hours of sleep", "sleep_quality": "sleep", "energy": "energy", "soreness": "muscles",
+    "mood": "mood", "stress": "calm", "drive": "drive", "appetite": "appetite",
+    "resting_heart_rate": "resting heart rate",
+    "heart_rate_variability": "heart-rate variability", "body_mass": "body mass",
+    "performance_down": "performance down", "tired": "tired after enough sleep", "poor_sleep": "trouble sleeping",
+    "aches": "aches", "headaches": "headaches", "colds": "colds", "irritable": "irritable", "low": "low",
+    "no_drive": "no drive", "less_appetite": "less appetite", "knocks": "more knocks", "clumsy": "clumsy",
+    "life_mind": "mind", "life_feelings": "feelings", "life_body": "body outside training",
+    "life_surroundings": "surroundings", "life_illness": "illness",
+    "minutes": "minutes", "effort": "effort", "session_energy": "energy in the session",
+}  # fmt: skip
+
+
 def items_of(kind: ReportKind) -> list[Item]:
     """Every item that a form of this kind may ask, in the usual order."""
     return [item for item in ITEMS.values() if item.kind is kind]

@@ -17,8 +17,11 @@ from uvren.core.ratings import OWN_DAYS, typical_effort
 from uvren.core.terms import EffortTerms, RateTerms, Terms
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Bools, Floats
+from uvren.services.decisions import decisions
+from uvren.services.facts import read_facts
 from uvren.services.limits import LimitsInForce, lay_out
 from uvren.services.loads import Definition, definition_on, definitions_of
+from uvren.services.notice_settings import tuning
 from uvren.store import queries
 from uvren.store.models import Channel, Limit, Squad
 from uvren.store.queries import KIND_CODES, Member
@@ -30,7 +33,8 @@ AHEAD_DAYS = 7
 class SquadDesk:
     """A desk with the people and the limits behind its rows.
 
-    ``to_come`` says, rows x planned days, where the load is (in part) one that is only planned.
+    ``to_come`` says, rows x planned days, where the load is (in part) one that is only planned. ``written`` is what
+    the plan asks for today before any call, shape (rows,), and ``minutes`` how long that is.
     """
 
     members: list[Member]
@@ -38,11 +42,16 @@ class SquadDesk:
     limits: LimitsInForce
     desk: Desk
     to_come: Bools
+    written: Floats
+    minutes: Floats
 
 
 @dataclass(frozen=True)
 class _Plan:
-    """Work still to come, an item each: whose (row), when (column), kind of session, minutes, effort."""
+    """Work still to come, an item each: whose (row), when (column), kind of session, minutes, effort.
+
+    ``share`` and ``cap`` are what calls and clinicians leave of it: a share of the minutes, and the most effort.
+    """
 
     row: np.ndarray
     column: np.ndarray
@@ -50,13 +59,21 @@ class _Plan:
     minutes: Floats
     effort: Floats
     place: list[str | None]
+    share: Floats
+    cap: Floats
 
-    def loads(self, shape: tuple[int, int], definition: Definition, rate: Floats) -> Floats:
-        """Load that the plan asks for, rows x days; by rating on a rated channel, else at the usual rate."""
+    def loads(
+        self, shape: tuple[int, int], definition: Definition, rate: Floats, *, as_written: bool = False
+    ) -> Floats:
+        """Load that the plan asks for, rows x days; by rating on a rated channel, else at the usual rate.
+
+        ``as_written`` leaves out what calls and clinicians have changed of it.
+        """
+        minutes = self.minutes if as_written else self.minutes * self.share
         if isinstance(definition.form, EffortMinutes):
-            load = self.minutes * self.effort
+            load = minutes * (self.effort if as_written else np.minimum(self.effort, self.cap))
         else:
-            load = self.minutes * np.nan_to_num(rate)[self.row]
+            load = minutes * np.nan_to_num(rate)[self.row]
         if definition.form.places:
             load = load * definition.form.factor(self.place)
         wanted = np.isin(self.kind, list(definition.kinds))
@@ -82,11 +99,14 @@ class _Span:
         return (self.as_of - self.first).days
 
 
-def open_desks(db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None) -> list[SquadDesk]:
+def open_desks(
+    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None, *, with_facts: bool = False
+) -> list[SquadDesk]:
     """The squad on the morning of ``as_of``, a desk for each channel with limits, the main channel first.
 
     On today's date with what is recorded so far today. A morning still to come takes the plan of the days before it as
-    done. With ``only`` one athlete of it. Empty where there is nobody on that day.
+    done. With ``only`` one athlete of it; ``with_facts`` the main desk knows what there is beside loads. Empty where
+    there is nobody on that day.
     """
     members = [member for member in queries.members(db, squad.id, as_of) if only is None or member.athlete_id == only]
     if not members:
@@ -110,8 +130,12 @@ def open_desks(db: DbSession, squad: Squad, as_of: date, today: date, only: int 
     span = _Span(date.fromordinal(first), as_of, last)
 
     plan = _plan(db, squad, row_of, span, today)
+    facts = read_facts(db, squad, members, as_of, today) if with_facts else None
+    tuned = tuning(db, squad, members, as_of)
     past = queries.done_minutes(db, squad.id, as_of - timedelta(days=OWN_DAYS), as_of - timedelta(days=1))
     efforts = _efforts(past, members)
+    minutes = np.zeros(len(members))
+    np.add.at(minutes, plan.row[plan.column == span.today], plan.minutes[plan.column == span.today])
     desks = []
     for channel, definition in channels:
         load, estimated, start = _recorded(rows[rows[:, 0] == channel.id], row_of, span)
@@ -132,8 +156,11 @@ def open_desks(db: DbSession, squad: Squad, as_of: date, today: date, only: int 
             advisory,
             terms,
             main=channel.is_main,
+            facts=facts if channel.is_main else None,
+            tuning=tuned,
         )
-        desks.append(SquadDesk(members, channel, laid, desk, coming > 0))
+        written = plan.loads(load.shape, definition, rate, as_written=True)[:, span.today]
+        desks.append(SquadDesk(members, channel, laid, desk, coming > 0, written, minutes))
     return desks
 
 
@@ -167,12 +194,18 @@ def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, toda
         effort = session.planned_effort if row.planned_effort is None else row.planned_effort
         own[row.session_id][row.athlete_id] = (minutes, effort)
     items: list[tuple[int, int, int, float, float, str | None]] = []
+    keys: list[tuple[int, date]] = []
     for session in sessions.values():
         column, kind = (session.day - span.first).days, KIND_CODES[session.kind]
         whole = (session.planned_minutes, session.planned_effort)
         for athlete, index in row_of.items():
             items.append((index, column, kind, *own[session.id].get(athlete, whole), session.place))
+            keys.append((athlete, session.day))
     columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 6
+    decided = decisions(db, squad.id, begin, span.last)
+    total: dict[tuple[int, date], float] = defaultdict(float)
+    for key, minutes in zip(keys, columns[3], strict=True):
+        total[key] += minutes
     return _Plan(
         row=np.array(columns[0], dtype=np.int64),
         column=np.array(columns[1], dtype=np.int64),
@@ -180,6 +213,8 @@ def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, toda
         minutes=np.array(columns[3], dtype=np.float64),
         effort=np.array(columns[4], dtype=np.float64),
         place=list(columns[5]),
+        share=np.array([decided[key].share(total[key]) if key in decided else 1.0 for key in keys], dtype=np.float64),
+        cap=np.array([decided[key].cap if key in decided else np.inf for key in keys], dtype=np.float64),
     )
 
 

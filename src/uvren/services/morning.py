@@ -11,10 +11,12 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.limits import CATALOGUE, Room, Rule, corridor, room_with_plan
-from uvren.core.notices import Desk, Notice, fitted, needs, notices_for
+from uvren.core.notices import KINDS, Audience, Cause, Desk, Facts, Notice, fitted, is_quiet, needs, notices_for
+from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.windows import Bools
 from uvren.core.workload import School
+from uvren.services.decisions import SHARE_OF_PLAN
 from uvren.services.desk import AHEAD_DAYS, SquadDesk, open_desks
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
@@ -23,9 +25,8 @@ from uvren.store.models import Call, CallKind, Channel, Squad
 from uvren.store.queries import Member
 
 BACK_DAYS = 28
-
-# What a call leaves of today's plan, as a share; adapt takes the plan down to the room.
-SHARE_OF_PLAN = {CallKind.MINIMUM: 0.3, CallKind.RECOVER: 0.1, CallKind.REST: 0.0, CallKind.REFER: 0.0}
+# How far back a call can answer what is found today.
+ANSWER_DAYS = 14
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,7 @@ class RoomSaid:
     """Room with its words: what binds, what binds next, and how it stands to today's plan.
 
     ``resting`` says why some hard limits do not speak today; where it is not empty, room is at most what is said.
+    ``plan`` is what calls leave of today's plan, ``written`` the plan before them.
     """
 
     load: float | None
@@ -58,6 +60,7 @@ class RoomSaid:
     next_load: float | None
     next_by: str
     plan: float
+    written: float
     plan_words: str
     resting: str
 
@@ -75,11 +78,21 @@ class ChannelRoom:
 
 @dataclass(frozen=True)
 class NoticeSaid:
-    """A notice with the limit behind it; ``channel`` is empty for the main one."""
+    """A notice with the limit behind it; ``channel`` is empty for the main one.
+
+    ``quiet`` says that a call has answered it, ``new`` that it was not there the morning before.
+    """
 
     notice: Notice
     provenance: str
     channel: str
+    channel_code: str
+    quiet: bool
+    new: bool
+
+    @property
+    def cause(self) -> Cause:
+        return KINDS[self.notice.code].cause
 
 
 @dataclass(frozen=True)
@@ -89,21 +102,39 @@ class CallSaid:
 
 
 @dataclass(frozen=True)
+class Felt:
+    """An item of this morning's report against the athlete's own usual; ``z`` is up where it is better."""
+
+    item: str
+    name: str
+    value: float | None
+    usual: float | None
+    spread: float | None
+    z: float | None
+    lasting: int
+
+
+@dataclass(frozen=True)
 class Lane:
     """An athlete's line. ``room`` and ``strip`` are of the channel shown, ``others`` of the rest.
 
     ``binding`` is the code of the channel that leaves the fewest minutes of its usual work, where that is not the one
-    shown.
+    shown. ``notices`` stand by story: those of one cause together, the most pressing story first. ``gate`` is what a
+    clinician allows, in words. ``felt`` is empty for who may not read reports, and without a report. ``minutes`` are
+    those planned today before any call.
     """
 
     member: Member
     group: str
     effort: float
+    minutes: float
     room: RoomSaid
     others: list[ChannelRoom]
     binding: str | None
     strip: Strip
     notices: list[NoticeSaid]
+    felt: list[Felt]
+    gate: str
     call: CallSaid | None
 
 
@@ -172,13 +203,20 @@ class Evidence:
 
 
 def read_morning(
-    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None, channel: str | None = None
+    db: DbSession,
+    squad: Squad,
+    as_of: date,
+    today: date,
+    only: int | None = None,
+    channel: str | None = None,
+    audiences: frozenset[Audience] = frozenset(Audience),
 ) -> tuple[Morning, list[SquadDesk]]:
     """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``; desks with the channel shown first.
 
-    The main channel is shown unless ``channel`` names another. Raises NotFound for one that cannot be shown.
+    The main channel is shown unless ``channel`` names another. Only what these audiences may read is said. Raises
+    NotFound for a channel that cannot be shown.
     """
-    desks = open_desks(db, squad, as_of, today, only)
+    desks = open_desks(db, squad, as_of, today, only, with_facts=True)
     if not desks:
         main = _name(queries.main_channel(db, squad.id))
         return Morning(as_of, main, [main], [], []), []
@@ -190,23 +228,39 @@ def read_morning(
     shown = desks[0]
     calls = queries.calls_on(db, squad.id, as_of)
     found = [notices_for(opened.desk) for opened in desks]
-    rooms = [_rooms(opened.desk) for opened in desks]
+    before = [_keys(notices_for(opened.desk.before())) if opened.desk.today > 0 else [] for opened in desks]
+    answered = _answered(db, squad, as_of)
+    facts = next(opened.desk.facts for opened in desks if opened.desk.main)
+    assert facts is not None
+    at_main = next(i for i, opened in enumerate(desks) if opened.desk.main)
+    blocked = _blocked(found[at_main], facts)
+    rooms = [_rooms(opened, blocked) for opened in desks]
     strips = _strips(shown.desk, shown.to_come)
     efforts = _typical_efforts(desks)
     lanes = []
     for row, member in enumerate(shown.members):
+        called = answered.get(member.athlete_id, {})
         notices = [
-            NoticeSaid(notice, _provenance(opened, notice, row), "" if opened.desk.main else opened.channel.name)
-            for opened, of_channel in zip(desks, found, strict=True)
+            NoticeSaid(
+                notice=notice,
+                provenance=_provenance(opened, notice, row),
+                channel="" if opened.desk.main else opened.channel.name,
+                channel_code=opened.channel.code,
+                quiet=is_quiet(notice, called.get(opened.channel.code, {})),
+                new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
+            )
+            for opened, of_channel, earlier in zip(desks, found, before, strict=True)
             for notice in of_channel[row]
+            if KINDS[notice.code].audience in audiences
         ]
-        notices.sort(key=lambda said: said.notice.severity.rank)
         call = calls.get(member.athlete_id)
+        asking = [said.notice for said in notices if not said.quiet]
         lanes.append(
             Lane(
                 member=member,
-                group=needs([said.notice for said in notices]),
+                group="called" if call else needs(asking),
                 effort=float(efforts[row]),
+                minutes=float(shown.minutes[row]),
                 room=rooms[0][row],
                 others=[
                     ChannelRoom(**vars(_name(opened.channel)), room=of_channel[row])
@@ -214,7 +268,9 @@ def read_morning(
                 ],
                 binding=_binding(desks, rooms, row),
                 strip=strips[row],
-                notices=notices,
+                notices=_by_story(notices),
+                felt=_felt(facts, row) if Audience.REPORTS in audiences else [],
+                gate=_gate(facts, row),
                 call=CallSaid(*call) if call else None,
             )
         )
@@ -234,9 +290,74 @@ def _typical_efforts(desks: list[SquadDesk]) -> np.ndarray:
     return np.full(len(desks[0].members), 5.0)
 
 
-def _rooms(desk: Desk) -> list[RoomSaid]:
-    resting = _resting(desk)
-    return [_room(room, float(desk.plan_today[row]), resting[row], desk, row) for row, room in enumerate(desk.rooms)]
+def _keys(found: list[list[Notice]]) -> list[set[str]]:
+    return [{notice.key for notice in notices} for notices in found]
+
+
+def _by_story(notices: list[NoticeSaid]) -> list[NoticeSaid]:
+    """Notices of one cause and channel together, most pressing first; stories that a call has answered last."""
+    stories: dict[tuple[Cause, str], list[NoticeSaid]] = {}
+    for said in sorted(notices, key=lambda one: (one.quiet, one.notice.severity.rank)):
+        stories.setdefault((said.cause, said.channel), []).append(said)
+    return [said for story in stories.values() for said in story]
+
+
+def _answered(db: DbSession, squad: Squad, as_of: date) -> dict[int, dict[str, dict[str, str]]]:
+    """What the last call of each athlete has answered: severity by key, by channel. A due review answers no more."""
+    out: dict[int, dict[str, dict[str, str]]] = {}
+    calls = queries.calls_between(db, squad.id, as_of - timedelta(days=ANSWER_DAYS), as_of)
+    for (athlete, day), call in sorted(calls.items(), key=lambda item: item[0][1]):
+        due = call.review_on is not None and call.review_on <= as_of and day < as_of
+        out[athlete] = {} if due else call.about
+    return out
+
+
+def _blocked(found: list[list[Notice]], facts: Facts) -> dict[int, str]:
+    """Rows for which no work is proposed, whatever the limits leave, with why."""
+    out = {
+        row: "no more work while the overtraining screen is open"
+        for row, notices in enumerate(found)
+        if any(notice.code == "overtraining" and notice.about in ("suspect", "trial") for notice in notices)
+    }
+    return out | {gate.row: "a clinician’s restriction" for gate in facts.gates if gate.closed}
+
+
+def _gate(facts: Facts, row: int) -> str:
+    for gate in facts.gates:
+        if gate.row == row:
+            until = f" until {say.day(gate.until)}" if gate.until else ""
+            return f"{'does not train' if gate.closed else gate.change}{until}"
+    return ""
+
+
+def _felt(facts: Facts, row: int) -> list[Felt]:
+    """This morning's report, item by item; empty where there is none."""
+    if facts.daily.shape[2] == 0 or np.isnan(facts.daily[row, :, -1]).all():
+        return []
+
+    def plain(value: float) -> float | None:
+        return None if np.isnan(value) else round(float(value), 2)
+
+    # The profile is of what the squad asks: items somebody has answered within the window.
+    asked = np.asarray(~np.isnan(facts.daily).all(axis=(0, 2)))
+    return [
+        Felt(
+            item=code,
+            name=ITEM_NAMES[code],
+            value=plain(facts.daily[row, i, -1]),
+            usual=plain(facts.norm.middle[row, i, -1]),
+            spread=plain(facts.norm.spread[row, i, -1]),
+            z=plain(-facts.badness[row, i, -1]),
+            lasting=-int(facts.lasting[row, i]),
+        )
+        for i, code in enumerate(facts.items)
+        if asked[i]
+    ]
+
+
+def _rooms(opened: SquadDesk, blocked: dict[int, str]) -> list[RoomSaid]:
+    resting = _resting(opened.desk)
+    return [_room(room, resting[row], opened, row, blocked.get(row)) for row, room in enumerate(opened.desk.rooms)]
 
 
 def _binding(desks: list[SquadDesk], rooms: list[list[RoomSaid]], row: int) -> str | None:
@@ -255,10 +376,16 @@ def _binding(desks: list[SquadDesk], rooms: list[list[RoomSaid]], row: int) -> s
 
 
 def read_evidence(
-    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, channel: str | None = None
+    db: DbSession,
+    squad: Squad,
+    athlete_id: int,
+    as_of: date,
+    today: date,
+    channel: str | None = None,
+    audiences: frozenset[Audience] = frozenset(Audience),
 ) -> Evidence:
     """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
-    morning, desks = read_morning(db, squad, as_of, today, only=athlete_id, channel=channel)
+    morning, desks = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)
     if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
     row, lane, desk = 0, morning.lanes[0], desks[0].desk
@@ -268,14 +395,19 @@ def read_evidence(
     kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
     return Evidence(
         lane=lane,
-        with_plan=_room(kept, lane.room.plan, lane.room.resting, desk, row),
+        with_plan=_room(kept, lane.room.resting, desks[0], row, None),
         figures=_figures(desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
         outcomes=[_outcome(kind, lane.room) for kind in CallKind],
     )
 
 
-def _room(room: Room, plan: float, resting: str, desk: Desk, row: int) -> RoomSaid:
+def _room(room: Room, resting: str, opened: SquadDesk, row: int, blocked: str | None) -> RoomSaid:
+    """Room in words; ``blocked`` says why no work is proposed although limits would leave some."""
+    desk = opened.desk
+    plan, written = float(desk.plan_today[row]), float(opened.written[row])
+    if blocked is not None:
+        return RoomSaid(0.0, blocked, [], blocked, None, "", plan, written, "nothing is proposed", "")
     if room.load is None:
         quiet = "not enough history" if desk.now.history_short[row, desk.today] else "no limit binds"
         words = f"no figure: {quiet}"
@@ -289,6 +421,10 @@ def _room(room: Room, plan: float, resting: str, desk: Desk, row: int) -> RoomSa
         plan_words = f"plan is {say.number(plan - room.load)} too much"
     else:
         plan_words = f"plan fits, {say.number(room.load - plan)} to spare"
+    if plan < written - 0.5:
+        plan_words = f"after the call {say.number(plan)} (was {say.number(written)})"
+        if room.load is not None and plan > room.load + 0.5:
+            plan_words += f", {say.number(plan - room.load)} too much"
     return RoomSaid(
         load=room.load,
         words=words,
@@ -297,6 +433,7 @@ def _room(room: Room, plan: float, resting: str, desk: Desk, row: int) -> RoomSa
         next_load=room.next_load,
         next_by=_titles(room.next_binding),
         plan=plan,
+        written=written,
         plan_words=plan_words,
         resting=resting,
     )
@@ -449,12 +586,10 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
 
 
 def _outcome(kind: CallKind, room: RoomSaid) -> Outcome:
-    if kind is CallKind.FULL:
-        load = room.plan
-    elif kind is CallKind.ADAPT:
-        load = room.plan if room.load is None else min(room.plan, room.load)
+    if kind is CallKind.ADAPT:
+        load = room.written if room.load is None else min(room.written, room.load)
     else:
-        load = room.plan * SHARE_OF_PLAN[kind]
+        load = room.written * SHARE_OF_PLAN[kind]
     over = 0.0 if room.load is None else max(load - room.load, 0.0)
     if kind is CallKind.REFER:
         words = "none until seen"

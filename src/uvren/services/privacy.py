@@ -31,9 +31,11 @@ from uvren.store.models import (
     Invitation,
     Limit,
     Membership,
+    NoticeSetting,
     Recording,
     Report,
     Restriction,
+    RestTrial,
     RoleGrant,
     SignIn,
     Squad,
@@ -57,10 +59,12 @@ _OWN: dict[str, type[Base]] = {
     "daily_loads": DailyLoad,
     "calls": Call,
     "limits": Limit,
+    "rest_trials": RestTrial,
+    "notice_settings": NoticeSetting,
     "consents": Consent,
 }
-_HEALTH = (Complaint, Restriction, Report, Anchor)
-_REST = (Recording, TestResult, Work, DailyLoad, Call, Entry, Membership)
+_HEALTH = (Complaint, Restriction, RestTrial, Report, Anchor)
+_REST = (Recording, TestResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 
 def consent_of(db: DbSession, athlete_id: int) -> Consent | None:
@@ -147,7 +151,11 @@ def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, by
         db.execute(delete(health).where(health.athlete_id == athlete_id))
     db.execute(delete(Alias).where(Alias.athlete_id == athlete_id))
     db.execute(update(Entry).where(Entry.athlete_id == athlete_id).values(words=None))
-    db.execute(update(Call).where(Call.athlete_id == athlete_id).values(reason="", review_on=None))
+    db.execute(
+        update(Call)
+        .where(Call.athlete_id == athlete_id)
+        .values(reason="", review_on=None, content=None, reply=None, about={})
+    )
     db.execute(
         update(Membership)
         .where(Membership.athlete_id == athlete_id, Membership.to_day.is_(None))

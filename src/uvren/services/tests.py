@@ -13,6 +13,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import trials as rules
+from uvren.core.notices import TestSeries
 from uvren.core.trials import Asymmetry, Better, Change, Combine
 from uvren.services import audit
 from uvren.services.anchors import MEANINGS, NewAnchor, set_anchor, withdraw_anchor
@@ -180,7 +181,7 @@ def record(
     rows = db.scalars(select(TestResult).where(TestResult.test_id == test.id, TestResult.day == day).with_for_update())
     there = {(row.athlete_id, row.side): row for row in rows}
     before = _own_values(db, test, day)
-    error = _bars(test, _trials_since(db, test, day))[0]
+    error = bars(test, _trials_since(db, test, day))[0]
     for i, new in enumerate(results):
         where = f"results.{i}"
         if new.athlete_id not in known:
@@ -288,7 +289,7 @@ def _own_values(db: DbSession, test: TestDefinition, day: date) -> dict[tuple[in
     return defaultdict(lambda: np.array([]), {key: np.array(values) for key, values in out.items()})
 
 
-def _bars(test: TestDefinition, rows: Sequence[TestResult]) -> tuple[float, float]:
+def bars(test: TestDefinition, rows: Sequence[TestResult]) -> tuple[float, float]:
     """Typical error and smallest worthwhile change: as set, else from the trials and results that are there."""
     error = float("nan") if test.typical_error is None else test.typical_error
     if test.typical_error is None and test.trials > 1 and rows:
@@ -309,7 +310,7 @@ def _bars(test: TestDefinition, rows: Sequence[TestResult]) -> tuple[float, floa
 
 def bars_on(db: DbSession, test: TestDefinition, day: date) -> tuple[float | None, float | None]:
     """Typical error and smallest worthwhile change as of a day; None where there is too little to say."""
-    error, worthwhile = (None if np.isnan(bar) else bar for bar in _bars(test, _trials_since(db, test, day)))
+    error, worthwhile = (None if np.isnan(bar) else bar for bar in bars(test, _trials_since(db, test, day)))
     return error, worthwhile
 
 
@@ -351,7 +352,7 @@ class TestingDay:
 def testing_day(db: DbSession, squad: Squad, test: TestDefinition, day: date) -> TestingDay:
     """Everyone on a testing day: their trials, against their own last ones and the bars of the test."""
     rows = _trials_since(db, test, day)
-    error, worthwhile = _bars(test, rows)
+    error, worthwhile = bars(test, rows)
     own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
     for row in rows:
         own[row.athlete_id, row.side].append(row)
@@ -421,6 +422,50 @@ def _differences(own: Mapping[tuple[int, str], Sequence[TestResult]], athlete: i
             found = rules.asymmetry(left[day], right[day], better)
             out.append(found.percent if found.stronger != "right" else -found.percent)
     return np.array(out)
+
+
+def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[TestSeries, ...]:
+    """Every test of the squad as the rules of notices look at it: the year through a day, by row."""
+    tests = {one.id: one for one in definitions(db, squad)}
+    found = db.scalars(
+        select(TestResult)
+        .where(TestResult.test_id.in_(tests), TestResult.day.between(as_of - timedelta(days=NORM_DAYS), as_of))
+        .order_by(TestResult.day, TestResult.id)
+    )
+    by_test: dict[int, list[TestResult]] = defaultdict(list)
+    for result in found:
+        by_test[result.test_id].append(result)
+    return tuple(_as_series(test, by_test[test.id], row_of) for test in tests.values() if by_test[test.id])
+
+
+def _as_series(test: TestDefinition, rows: Sequence[TestResult], row_of: Mapping[int, int]) -> TestSeries:
+    error, worthwhile = bars(test, rows)
+    days: dict[int, dict[date, list[float]]] = defaultdict(lambda: defaultdict(list))
+    own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
+    for result in rows:
+        if result.athlete_id in row_of:
+            days[row_of[result.athlete_id]][result.day].append(result.value)
+            own[result.athlete_id, result.side].append(result)
+    sides = {}
+    for athlete, row in row_of.items() if test.sides else ():
+        history = _differences(own, athlete, test.better)
+        if rules.side_matters(history):
+            sides[row] = (abs(float(history[-1])), "left" if history[-1] > 0 else "right")
+    return TestSeries(
+        code=test.code,
+        name=test.name,
+        unit=test.unit,
+        better=test.better,
+        error=error,
+        worthwhile=worthwhile,
+        # Of two sides their mean stands for the test as a whole.
+        results={
+            row: [(day.toordinal(), float(np.mean(values))) for day, values in by_day.items()]
+            for row, by_day in days.items()
+        },
+        sides=sides,
+        jump="jump" in test.name.lower() and test.unit in ("cm", "m/s"),
+    )
 
 
 def series(db: DbSession, squad: Squad, test: TestDefinition, athlete_id: int) -> Sequence[TestResult]:

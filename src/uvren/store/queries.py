@@ -133,6 +133,25 @@ def done_minutes(
     ).all()
 
 
+def efforts_between(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[int, date, SessionKind, float, float | None, float | None]]:
+    """(athlete, day, kind, planned effort, effort, minutes) of what was done, in order of time."""
+    return db.execute(
+        select(
+            Entry.athlete_id,
+            Session.day,
+            Session.kind,
+            func.coalesce(Entry.planned_effort, Session.planned_effort),
+            Entry.effort,
+            Entry.minutes,
+        )
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+        .order_by(Session.starts_at)
+    ).all()
+
+
 @dataclass(frozen=True)
 class EntryColumns:
     """Done entries of a squad, a column each; numbers as arrays, nan for null."""
@@ -197,6 +216,16 @@ def calls_on(db: DbSession, squad_id: int, day: date) -> dict[int, tuple[Call, s
         .order_by(Call.made_at, Call.id)
     )
     return {call.athlete_id: (call, name) for call, name in rows}
+
+
+def calls_between(db: DbSession, squad_id: int, first: date, last: date) -> dict[tuple[int, date], Call]:
+    """The call that stands for each (athlete, day)."""
+    rows = db.scalars(
+        select(Call)
+        .where(Call.squad_id == squad_id, Call.day.between(first, last), Call.withdrawn_at.is_(None))
+        .order_by(Call.made_at, Call.id)
+    )
+    return {(call.athlete_id, call.day): call for call in rows}
 
 
 def sessions_between(db: DbSession, squad_id: int, first: date, last: date) -> list[Session]:

@@ -14,8 +14,9 @@ from uvren.store.models.base import (
     Source,
     Venue,
 )
+from uvren.store.models.decisions import Call, CoachSheet, NoticeSetting, RestTrial, SavedView
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
-from uvren.store.models.limits import Call, Limit
+from uvren.store.models.limits import Limit
 from uvren.store.models.people import (
     Athlete,
     Audit,
@@ -46,6 +47,7 @@ __all__ = [
     "Channel",
     "ChannelDefinition",
     "Club",
+    "CoachSheet",
     "Complaint",
     "ComplaintKind",
     "Consent",
@@ -57,14 +59,17 @@ __all__ = [
     "Invitation",
     "Limit",
     "Membership",
+    "NoticeSetting",
     "Place",
     "Recording",
     "RecordingKind",
     "Report",
     "ReportForm",
+    "RestTrial",
     "Restriction",
     "Role",
     "RoleGrant",
+    "SavedView",
     "Scope",
     "Segment",
     "Session",

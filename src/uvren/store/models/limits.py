@@ -1,4 +1,4 @@
-"""What is allowed and what was decided."""
+"""What is allowed."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, Index, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from uvren.store.models.base import Base, CallKind, Scope
+from uvren.store.models.base import Base, Scope
 from uvren.store.models.people import User
 from uvren.store.types import new_ulid, ulid_type
 
@@ -50,30 +50,4 @@ class Limit(Base):
             " OR (scope = 'athlete' AND athlete_id IS NOT NULL AND position IS NULL)",
             name="scope_matches",
         ),
-    )
-
-
-class Call(Base):
-    """A decision about an athlete for a day. The last one not withdrawn stands."""
-
-    __tablename__ = "athlete_call"
-
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
-    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
-    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
-    day: Mapped[date]
-    kind: Mapped[CallKind]
-    reason: Mapped[str] = mapped_column(String(400))
-    review_on: Mapped[date | None]
-    made_by: Mapped[int] = mapped_column(ForeignKey("user.id"))
-    made_at: Mapped[datetime]
-    withdrawn_at: Mapped[datetime | None]
-    withdrawn_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
-
-    maker: Mapped[User] = relationship(foreign_keys=[made_by])
-
-    __table_args__ = (
-        Index(None, "squad_id", "day"),
-        Index(None, "athlete_id", "day"),
-        CheckConstraint("review_on IS NULL OR review_on >= day", name="review_after_day"),
     )

@@ -22,21 +22,36 @@ blueprint = APIBlueprint("calls", __name__, url_prefix="/api/squads/<slug>/calls
 def make(slug: str, json_data: schemas.CallIn) -> dict[str, Any] | None:
     squad = context.squad(slug, Action.MAKE_CALLS)
     person = context.person()
-    call = calls.make_call(
-        context.db(),
-        squad,
-        call_id=json_data.id,
-        athlete_id=json_data.athlete_id,
-        day=json_data.day,
-        kind=json_data.kind,
-        reason=json_data.reason,
-        review_on=json_data.review_on,
-        by=person.user_id,
-        now=context.now(),
-        today=context.today(squad),
-    )
+    new = calls.NewCall(**json_data.model_dump())
+    today = context.today(squad)
+    call = calls.make_call(context.db(), squad, new, by=person.user_id, now=context.now(), today=today)
     context.db().commit()
     return call_out(CallSaid(call, person.name), squad)
+
+
+@blueprint.post("/several")
+@blueprint.input(schemas.CallsIn)
+@blueprint.output(schemas.CallsOut)
+@blueprint.doc(operation_id="makeCalls", summary="Record what was decided about several athletes, all or none")
+def make_several(slug: str, json_data: schemas.CallsIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.MAKE_CALLS)
+    person, today = context.person(), context.today(squad)
+    many = [calls.NewCall(**one.model_dump()) for one in json_data.calls]
+    made = calls.make_calls(context.db(), squad, many, by=person.user_id, now=context.now(), today=today)
+    context.db().commit()
+    return {"calls": [call_out(CallSaid(call, person.name), squad) for call in made]}
+
+
+@blueprint.post("/<call_id>/reply")
+@blueprint.input(schemas.ReplyIn)
+@blueprint.output(schemas.DoneOut)
+@blueprint.doc(operation_id="replyToReferral", summary="A clinician's reply to a call that refers")
+def reply(slug: str, call_id: str, json_data: schemas.ReplyIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    by = context.person().user_id
+    calls.reply(context.db(), squad, call_id, json_data.reply, by=by, now=context.now())
+    context.db().commit()
+    return {"done": True}
 
 
 @blueprint.delete("/<call_id>")

@@ -6,6 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
+from uvren.core.notices import Audience
 from uvren.services import morning, sessions
 from uvren.services.permissions import Action
 from uvren.store.models import CallKind, Squad
@@ -23,6 +24,7 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
         "position": member.position,
         "group": lane.group,
         "effort": lane.effort,
+        "minutes": lane.minutes,
         "room": lane.room,
         "others": lane.others,
         "binding": lane.binding,
@@ -37,11 +39,27 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
                 "clears": said.notice.clears,
                 "provenance": said.provenance,
                 "channel": said.channel,
+                "cause": said.cause,
+                "quiet": said.quiet,
+                "new": said.new,
             }
             for said in lane.notices
         ],
+        "felt": lane.felt,
+        "gate": lane.gate,
         "call": call_out(lane.call, squad),
     }
+
+
+def audiences(squad: Squad) -> frozenset[Audience]:
+    """Whose notices the person may read."""
+    person = context.person()
+    may = {Audience.DESK}
+    if person.may(Action.READ_REPORTS, squad.id):
+        may.add(Audience.REPORTS)
+    if person.may(Action.READ_CLINICAL, squad.id):
+        may.add(Audience.CLINICAL)
+    return frozenset(may)
 
 
 def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | None:
@@ -55,6 +73,11 @@ def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | No
         "kind": "unavailable" if hidden else said.call.kind,
         "reason": said.call.reason if reasons else "",
         "review_on": said.call.review_on,
+        "minutes": said.call.minutes,
+        "effort_cap": said.call.effort_cap,
+        "content": said.call.content,
+        "above_room": said.call.above_room,
+        "reply": said.call.reply if context.person().may(Action.READ_CLINICAL, squad.id) else None,
         "made_by": said.made_by,
         "made_at": said.call.made_at,
     }
@@ -67,7 +90,9 @@ def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | No
 def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
-    found, _ = morning.read_morning(context.db(), squad, day, context.today(squad), channel=query_data.channel)
+    found, _ = morning.read_morning(
+        context.db(), squad, day, context.today(squad), channel=query_data.channel, audiences=audiences(squad)
+    )
     return {
         "as_of": found.as_of,
         "channel": found.channel,
@@ -84,7 +109,9 @@ def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
 def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
-    found = morning.read_evidence(context.db(), squad, athlete_id, day, context.today(squad), query_data.channel)
+    found = morning.read_evidence(
+        context.db(), squad, athlete_id, day, context.today(squad), query_data.channel, audiences(squad)
+    )
     return {
         "lane": lane_out(found.lane, squad),
         "with_plan": found.with_plan,

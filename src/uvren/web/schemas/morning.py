@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from uvren.core.notices import Severity, Shape
+from uvren.core.notices import Cause, Severity, Shape
 from uvren.core.workload import School
 from uvren.store.models import CallKind, Scope
 from uvren.web.schemas.base import In, Number, Out, Ulid
@@ -22,6 +22,21 @@ class NoticeOut(Out):
     clears: str
     provenance: str
     channel: str
+    cause: Cause
+    quiet: bool
+    new: bool
+
+
+class FeltOut(Out):
+    """An item of a report against own norms; ``z`` is up where it is better."""
+
+    item: str
+    name: str
+    value: float | None
+    usual: float | None
+    spread: float | None
+    z: float | None
+    lasting: int
 
 
 class CallOut(Out):
@@ -29,8 +44,17 @@ class CallOut(Out):
     kind: CallKind | Literal["unavailable"]
     reason: str
     review_on: date | None
+    minutes: float | None
+    effort_cap: float | None
+    content: str | None
+    above_room: bool
+    reply: str | None
     made_by: str
     made_at: datetime
+
+
+class CallsOut(Out):
+    calls: list[CallOut]
 
 
 class RoomOut(Out):
@@ -41,6 +65,7 @@ class RoomOut(Out):
     next_load: float | None
     next_by: str
     plan: float
+    written: float
     plan_words: str
     resting: str
 
@@ -70,13 +95,16 @@ class LaneOut(Out):
     name: str
     number: int | None
     position: str
-    group: Literal["call", "watch", "plan"]
+    group: Literal["call", "watch", "plan", "called"]
     effort: float
+    minutes: float
     room: RoomOut
     others: list[ChannelRoomOut]
     binding: str | None
     strip: StripOut
     notices: list[NoticeOut]
+    felt: list[FeltOut]
+    gate: str
     call: CallOut | None
 
 
@@ -130,6 +158,19 @@ class CallIn(In):
     kind: CallKind
     reason: Annotated[str, Field(max_length=400)] = ""
     review_on: date | None = None
+    minutes: Number | None = None
+    effort_cap: Number | None = None
+    content: Annotated[str, Field(max_length=200)] | None = None
+    replaces: Ulid | None = None
+    sure: bool = False
+
+
+class CallsIn(In):
+    calls: Annotated[list[CallIn], Field(min_length=1, max_length=100)]
+
+
+class ReplyIn(In):
+    reply: Annotated[str, Field(max_length=2000)]
 
 
 class RuleOut(Out):

@@ -1,0 +1,244 @@
+"""What every kind of notice shares: its words, who may see it, its settings, and the desk it looks at."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from enum import StrEnum
+from functools import cached_property
+from typing import ClassVar
+
+import numpy as np
+
+from uvren.core.errors import BadSetting
+from uvren.core.limits.base import Rule
+from uvren.core.limits.room import Room, room_on
+from uvren.core.loads import DailyLoads
+from uvren.core.notices.facts import Facts
+from uvren.core.terms import Terms
+from uvren.core.windows import Bools, Floats, Ints
+from uvren.core.workload import DEFAULTS, Settings, Workload
+
+REST_DAYS = 14
+
+
+class Severity(StrEnum):
+    """How much a notice asks for. Drawn as outline, half and solid."""
+
+    NOTE = "note"
+    WATCH = "watch"
+    ACT = "act"
+
+    @property
+    def rank(self) -> int:
+        """0 for the most pressing."""
+        return _ORDER[self]
+
+
+_ORDER = {Severity.ACT: 0, Severity.WATCH: 1, Severity.NOTE: 2}
+
+
+class Shape(StrEnum):
+    """The notch a notice is drawn as."""
+
+    OVER = "over"
+    UNDER = "under"
+    WAVE = "wave"
+    GAP = "gap"
+    LINK = "link"
+
+
+class Cause(StrEnum):
+    """What a notice is about; an athlete's notices of one cause are one story."""
+
+    LOAD = "load"
+    BASE = "base"
+    REPORTS = "reports"
+    TESTS = "tests"
+    CLINICAL = "clinical"
+    DATA = "data"
+    REVIEW = "review"
+
+
+class Audience(StrEnum):
+    """Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail."""
+
+    DESK = "desk"
+    REPORTS = "reports"
+    CLINICAL = "clinical"
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A number that a kind of notice can be tuned by."""
+
+    key: str
+    name: str
+    default: float
+    low: float
+    high: float
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class Notice:
+    """Something a rule found about one athlete. ``limit`` is the key of the limit behind it, if any.
+
+    ``about`` tells notices of one kind apart, such as the name of a test.
+    """
+
+    code: str
+    shape: Shape
+    severity: Severity
+    title: str
+    sentence: str
+    clears: str
+    limit: str | None = None
+    figure: float | None = None
+    value: float | None = None
+    about: str = ""
+
+    @property
+    def key(self) -> str:
+        """The same from day to day while the same thing is found."""
+        return ":".join(filter(None, (self.code, self.limit, self.about)))
+
+
+@dataclass(frozen=True)
+class Tuning:
+    """Settings other than the usual ones, by row: which kinds are off, and numbers by (code, key)."""
+
+    off: Mapping[str, Bools] = field(default_factory=dict)
+    values: Mapping[tuple[str, str], Floats] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Desk:
+    """A squad's channel on the morning of ``as_of``: one row an athlete.
+
+    ``done`` ends on ``as_of`` and holds what is recorded of it so far; ``planned`` is the same with the plan in
+    place of what is not done yet, through the last planned day. ``hard`` and ``advisory`` are the limits, their values
+    laid out over the days of ``planned``. ``terms`` says loads as each athlete knows them. Of a channel other than the
+    ``main`` one only what holds for any channel makes notices. ``facts`` is what is known beside loads.
+    """
+
+    as_of: date
+    done: DailyLoads
+    planned: DailyLoads
+    hard: tuple[Rule, ...]
+    advisory: tuple[Rule, ...]
+    terms: Terms
+    settings: Settings = DEFAULTS
+    main: bool = True
+    facts: Facts | None = None
+    tuning: Tuning = field(default_factory=Tuning)
+
+    def before(self) -> Desk:
+        """The desk of the morning before, as far as it can be told from what is known now."""
+        yesterday = self.as_of - timedelta(days=1)
+        return replace(
+            self,
+            as_of=yesterday,
+            done=self.done.through(yesterday),
+            facts=self.facts.before() if self.facts else None,
+        )
+
+    @property
+    def rows(self) -> int:
+        return int(self.done.load.shape[0])
+
+    @cached_property
+    def today(self) -> int:
+        return self.done.column(self.as_of)
+
+    @cached_property
+    def now(self) -> Workload:
+        return Workload(self.done, self.settings)
+
+    @cached_property
+    def ahead(self) -> Workload:
+        return Workload(self.planned, self.settings)
+
+    @cached_property
+    def resting(self) -> Workload:
+        """The days ahead with nothing at all done in them."""
+        rest = np.concatenate([self.done.load, np.zeros((self.rows, REST_DAYS))], axis=1)
+        return Workload(DailyLoads(self.done.first_day, rest, self.done.start), self.settings)
+
+    @cached_property
+    def plan_today(self) -> Floats:
+        """Load still planned for today, beside what is recorded of it."""
+        return self.planned.values[:, self.today] - self.done.values[:, self.today]
+
+    @cached_property
+    def rooms(self) -> list[Room]:
+        return room_on(self.now, [fitted(rule, self.done) for rule in self.hard], self.as_of)
+
+    @cached_property
+    def judged(self) -> Ints:
+        """Column each row was last judged on: today where something is recorded of it, else yesterday."""
+        recorded = (self.done.values[:, -1] > 0) | self.done.missing[:, -1]
+        return np.where(recorded, self.today, max(self.today - 1, 0))
+
+    def at_judged(self, values: np.ndarray) -> np.ndarray:
+        return values[np.arange(values.shape[0]), self.judged]
+
+    def judged_date(self, row: int) -> date:
+        return self.done.date_of(int(self.judged[row]))
+
+
+def fitted(rule: Rule, loads: DailyLoads) -> Rule:
+    """The rule with its dated values cut, or its last ones held on, to the days of ``loads``."""
+    if rule.value.ndim < 2 or rule.value.shape[1] == loads.days:
+        return rule
+    columns = np.minimum(np.arange(loads.days), rule.value.shape[1] - 1)
+    return rule.with_value(rule.value[:, columns])
+
+
+class NoticeKind(ABC):
+    """One kind of notice: its rule, its words and what the method page says of it."""
+
+    code: ClassVar[str]
+    # As the settings and the method page name it.
+    name: ClassVar[str]
+    # When it is found, in words; numbers that can be set stand in braces.
+    rule: ClassVar[str]
+    # What would clear it, in general.
+    cleared: ClassVar[str]
+    source: ClassVar[str]
+    cause: ClassVar[Cause]
+    severities: ClassVar[tuple[Severity, ...]]
+    audience: ClassVar[Audience] = Audience.DESK
+    settings: ClassVar[tuple[Setting, ...]] = ()
+    # Whether it has a meaning for every channel, or for the main one alone.
+    every_channel: ClassVar[bool] = False
+    # Whether it is about the day itself, so that it is not new merely because the day is.
+    of_the_day: ClassVar[bool] = False
+
+    @abstractmethod
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        """(row, notice) for each one found."""
+
+    def setting(self, desk: Desk, key: str) -> Floats:
+        """The number in force for each row."""
+        default = next(one.default for one in self.settings if one.key == key)
+        return desk.tuning.values.get((self.code, key), np.full(desk.rows, default))
+
+    def said_rule(self) -> str:
+        """The rule with its usual numbers."""
+        return self.rule.format(**{one.key: f"{one.default:g}" for one in self.settings})
+
+    def check(self, values: Mapping[str, float]) -> None:
+        """Raises BadSetting, with the field at fault, for settings that make no sense."""
+        known = {one.key: one for one in self.settings}
+        for key, value in values.items():
+            one = known.get(key)
+            if one is None:
+                raise BadSetting(f"{self.name} has no setting {key!r}.", field=f"values.{key}")
+            if not one.low <= value <= one.high:
+                raise BadSetting(
+                    f"{one.name} is {one.low:g} to {one.high:g}{' ' + one.unit if one.unit else ''}.",
+                    field=f"values.{key}",
+                )

@@ -1,0 +1,75 @@
+"""Every kind of notice there is, and what a desk comes to."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Severity
+from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
+from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
+from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
+from uvren.core.notices.people import GateClosed, PainOrIllness, ReviewDue
+from uvren.core.notices.reports import LifeLoad, LowMood, Overtraining, ReportChanged, SorenessStays
+from uvren.core.notices.sessions import EffortFar, IndexOff, ThreeSignals
+from uvren.core.notices.tests import SidesDiffer, TestDown
+
+KINDS: Mapping[str, NoticeKind] = {
+    kind.code: kind
+    for kind in (
+        LimitBroken(), PlanOverRoom(), UnderFloor(), PlannedDayBreaks(), LimitNear(),
+        Spread(), DaysRunning(), HeavyClose(), BaseRising(), BreakFound(), Newcomer(), RatioWithheld(),
+        ReportChanged(), Overtraining(), LowMood(), SorenessStays(), LifeLoad(),
+        ThreeSignals(), IndexOff(), EffortFar(),
+        TestDown(), SidesDiffer(),
+        PainOrIllness(), GateClosed(), ReviewDue(),
+        RatingMissing(), RatingEstimated(), ReportMissing(), SensorDoubtful(),
+    )
+}  # fmt: skip
+
+
+def notices_for(desk: Desk, audiences: frozenset[Audience] = frozenset(Audience)) -> list[list[Notice]]:
+    """Every notice of each row that these audiences may see, most pressing first; empty for a row with nothing."""
+    found: list[list[Notice]] = [[] for _ in range(desk.rows)]
+    for kind in KINDS.values():
+        if kind.audience not in audiences or not (desk.main or kind.every_channel):
+            continue
+        off = desk.tuning.off.get(kind.code)
+        for row, notice in kind.find(desk):
+            if desk.done.start[row] <= desk.today and (off is None or not off[row]):
+                found[row].append(notice)
+    return [sorted(notices, key=lambda notice: notice.severity.rank) for notices in found]
+
+
+def needs(notices: Sequence[Notice]) -> str:
+    """Which part of the morning an athlete belongs to: ``call``, ``watch`` or ``plan``."""
+    severities = {notice.severity for notice in notices}
+    if Severity.ACT in severities:
+        return "call"
+    return "watch" if Severity.WATCH in severities else "plan"
+
+
+@dataclass(frozen=True)
+class Story:
+    """Notices of one athlete that have one cause, most pressing first."""
+
+    cause: Cause
+    notices: tuple[Notice, ...]
+
+    @property
+    def severity(self) -> Severity:
+        return self.notices[0].severity
+
+
+def stories(notices: Sequence[Notice]) -> list[Story]:
+    """An athlete's notices joined up, one story for each cause, the most pressing first."""
+    by_cause: dict[Cause, list[Notice]] = {}
+    for notice in sorted(notices, key=lambda one: one.severity.rank):
+        by_cause.setdefault(KINDS[notice.code].cause, []).append(notice)
+    return [Story(cause, tuple(found)) for cause, found in by_cause.items()]
+
+
+def is_quiet(notice: Notice, called: Mapping[str, str]) -> bool:
+    """Whether a call has answered a notice: it was there then, at least as pressing. ``called``: severity by key."""
+    then = called.get(notice.key)
+    return then is not None and Severity(then).rank <= notice.severity.rank

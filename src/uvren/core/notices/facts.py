@@ -1,0 +1,226 @@
+"""What is known of a squad beside its loads, laid out for the rules: reports, sessions, tests, people.
+
+Rows are those of the desk; days end on its ``as_of``. What was not said is nan, and stays so.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from functools import cached_property
+
+import numpy as np
+
+from uvren.core.fatigue import RestTrial
+from uvren.core.norms import Usual, persistent, usual, z_scores
+from uvren.core.reports import ITEMS, Good
+from uvren.core.trials import Better
+from uvren.core.windows import Bools, Floats, Ints
+
+
+@dataclass(frozen=True)
+class SessionsDone:
+    """Rated sessions, one item each in order of time: whose, when (ordinal), kind, planned and felt effort, minutes."""
+
+    row: Ints
+    day: Ints
+    kind: Ints
+    planned: Floats
+    effort: Floats
+    minutes: Floats
+
+    def of(self, row: int) -> SessionsDone:
+        mine = self.row == row
+        return SessionsDone(*(column[mine] for column in vars(self).values()))
+
+
+@dataclass(frozen=True)
+class TestSeries:
+    """Results of a test or a lift by row, oldest first: (ordinal of the day, value) pairs.
+
+    ``error`` and ``worthwhile`` are the typical error and the smallest worthwhile change, nan where unknown.
+    ``sides`` are the rows whose side difference is to be looked into, with its size in per cent and the stronger side.
+    """
+
+    code: str
+    name: str
+    unit: str
+    better: Better
+    error: float
+    worthwhile: float
+    results: Mapping[int, Sequence[tuple[int, float]]]
+    sides: Mapping[int, tuple[float, str]] = field(default_factory=dict)
+    # Whether it is a jump, whose fall with feelings held speaks for muscle and nerve.
+    jump: bool = False
+
+
+@dataclass(frozen=True)
+class Complaint:
+    """An open complaint: what it is in words, how bad (None for illness), since when, and on how many days told."""
+
+    row: int
+    said: str
+    severity: float | None
+    since: date
+    days: int
+    new: bool
+
+
+@dataclass(frozen=True)
+class Gate:
+    """What a clinician allows: nothing (``closed``), or training with a change. The reason is not part of it."""
+
+    row: int
+    closed: bool
+    change: str
+    since: date
+    until: date | None
+    set_by: str
+
+
+@dataclass(frozen=True)
+class Review:
+    """A call whose review date has come."""
+
+    row: int
+    kind: str
+    made_on: date
+    due: date
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A recording to be doubted: what it is, and why, in words."""
+
+    row: int
+    key: str
+    said: str
+
+
+@dataclass(frozen=True)
+class Facts:
+    """Everything beside loads.
+
+    Parameters
+    ----------
+    as_of : date
+        The last day.
+    items : tuple of str
+        Codes of the daily items.
+    daily : float array, rows x items x days
+        Daily answers.
+    asked : bool array, rows x days
+        Where a daily report was asked for.
+    signs : tuple of str
+        Codes of the weekly items.
+    weekly : float array, rows x signs x weeks
+        Weekly answers.
+    weeks : int array
+        Ordinal of the day each weekly report is for, oldest first.
+    """
+
+    as_of: date
+    items: tuple[str, ...]
+    daily: Floats
+    asked: Bools
+    signs: tuple[str, ...]
+    weekly: Floats
+    weeks: Ints
+    sessions: SessionsDone
+    tests: tuple[TestSeries, ...] = ()
+    complaints: tuple[Complaint, ...] = ()
+    gates: tuple[Gate, ...] = ()
+    reviews: tuple[Review, ...] = ()
+    doubts: tuple[Doubt, ...] = ()
+    trials: Mapping[int, RestTrial] = field(default_factory=dict)
+    # Kinds of session (as in ``sessions``) that today's plan holds.
+    kinds_today: frozenset[int] = frozenset()
+
+    def before(self) -> Facts:
+        """The same as it stood the day before, as far as it can be told from what is known now."""
+        day = self.as_of.toordinal()
+        done, weeks = self.sessions, self.weeks < day
+        earlier = done.day < day
+        return replace(
+            self,
+            as_of=self.as_of - timedelta(days=1),
+            daily=self.daily[..., :-1],
+            asked=self.asked[:, :-1],
+            weekly=self.weekly[..., weeks],
+            weeks=self.weeks[weeks],
+            sessions=SessionsDone(*(column[earlier] for column in vars(done).values())),
+            tests=tuple(
+                replace(
+                    one,
+                    results={row: [r for r in results if r[0] < day] for row, results in one.results.items()},
+                )
+                for one in self.tests
+            ),
+            complaints=tuple(one for one in self.complaints if one.since < self.as_of),
+            gates=tuple(one for one in self.gates if one.since < self.as_of),
+            reviews=tuple(one for one in self.reviews if one.due < self.as_of),
+            kinds_today=frozenset(),
+        )
+
+    @property
+    def rows(self) -> int:
+        return int(self.daily.shape[0])
+
+    @cached_property
+    def floors(self) -> Floats:
+        """Half a step of each item's scale: no spread is taken to be finer."""
+        return np.array([ITEMS[code].step / 2 for code in self.items])
+
+    @cached_property
+    def worse(self) -> Floats:
+        """-1 for items on which less is worse, 1 for those on which more is."""
+        return np.array([1.0 if ITEMS[code].good is Good.LOW else -1.0 for code in self.items])
+
+    @cached_property
+    def norm(self) -> Usual:
+        return usual(self.daily, self.floors[:, None])
+
+    @cached_property
+    def z(self) -> Floats:
+        """z of each answer against the athlete's own norm, rows x items x days."""
+        return z_scores(self.daily, self.norm)
+
+    @cached_property
+    def badness(self) -> Floats:
+        """z turned so that more is worse on every item."""
+        return self.z * self.worse[:, None]
+
+    @cached_property
+    def lasting(self) -> Ints:
+        """1 where an item has been worse in 3 of the last 4 reports, -1 better, rows x items, on ``as_of``."""
+        if self.daily.shape[2] == 0:
+            return np.zeros(self.daily.shape[:2], dtype=np.int64)
+        return persistent(self.badness)[..., -1]
+
+    def item(self, code: str) -> int | None:
+        """Place of an item, None where it is not asked."""
+        return self.items.index(code) if code in self.items else None
+
+    def day(self, column: int) -> date:
+        """Date of a column of :attr:`daily`."""
+        return self.as_of - timedelta(days=self.daily.shape[2] - 1 - column)
+
+    @cached_property
+    def effort_beyond(self) -> Floats:
+        """By how much each session felt harder than planned."""
+        return self.sessions.effort - self.sessions.planned
+
+    def effort_z(self, row: int, newest: int = 1) -> list[tuple[int, float]]:
+        """(ordinal of the day, z) of an athlete's newest sessions: effort beyond plan, against their own usual."""
+        mine = np.flatnonzero((self.sessions.row == row) & ~np.isnan(self.effort_beyond))
+        out = []
+        for at in mine[-newest:]:
+            day = self.sessions.day[at]
+            before = mine[(self.sessions.day[mine] < day) & (self.sessions.day[mine] >= day - 42)]
+            values = self.effort_beyond[before]
+            if values.size < 10:
+                continue
+            spread = max(float(np.std(values, ddof=1)), 0.25)
+            out.append((int(day), float((self.effort_beyond[at] - values.mean()) / spread)))
+        return out

@@ -1,0 +1,325 @@
+"""Notices of load itself, whatever limits are set: spread, runs of days, heavy days, the base and breaks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from uvren.core import words
+from uvren.core.notices.base import Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.windows import Bools, Floats, run_length, window_view
+from uvren.core.workload import Withheld
+
+USUAL_DAYS = 28
+
+
+class Spread(NoticeKind):
+    """The days of the week are too alike, and the week was not a light one."""
+
+    code = "spread_high"
+    name = "Little spread, high week strain"
+    rule = (
+        "The 7 days are so alike that spread (monotony, mean / SD) is at least {monotony}, and week strain is "
+        "{strain} SD or more above the athlete's own of the 28 days before."
+    )
+    cleared = "A hard day and an easy day in place of two middling ones."
+    source = "Foster 1998: monotony and strain from session-RPE load."
+    cause = Cause.LOAD
+    severities = (Severity.NOTE,)
+    settings = (
+        Setting("monotony", "Spread from", 2.0, 1.0, 5.0),
+        Setting("strain", "Week strain above usual", 1.0, 0.0, 4.0, "SD"),
+    )
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        monotony, strain = desk.now.monotony, desk.now.strain
+        at = desk.at_judged(monotony)
+        span = USUAL_DAYS + 1
+        before = desk.at_judged(window_view(strain, span, np.nan))[:, :-1]
+        enough = np.sum(~np.isnan(before), axis=1) >= 10
+        safe = np.where(enough[:, None], before, 0.0)
+        middle, spread = np.nanmean(safe, axis=1), np.nanstd(safe, axis=1, ddof=1)
+        now = desk.at_judged(strain)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            z = np.where(enough & (spread > 0), (now - middle) / spread, np.nan)
+            high = (at >= self.setting(desk, "monotony")) & (z >= self.setting(desk, "strain"))
+        for row in np.flatnonzero(high):
+            yield (
+                int(row),
+                Notice(
+                    code=self.code,
+                    shape=Shape.OVER,
+                    severity=Severity.NOTE,
+                    title="Spread and week strain",
+                    sentence=(
+                        f"The days are alike: spread is {at[row]:.1f}, and week strain {words.number(now[row])} is "
+                        f"{z[row]:.1f} SD above usual ({words.number(middle[row])})."
+                    ),
+                    clears="Clears when an easy day stands between hard ones.",
+                    figure=float(at[row]),
+                ),
+            )
+
+
+class DaysRunning(NoticeKind):
+    """Too many days in a row with load."""
+
+    code = "days_running"
+    name = "Days without rest"
+    rule = "{row} days in a row with load, or more."
+    cleared = "A day without load."
+    source = "A day off a week is usual practice; a limit on days in a row or in seven is the stricter form."
+    cause = Cause.LOAD
+    severities = (Severity.WATCH,)
+    settings = (Setting("row", "Days in a row", 8, 3, 21, "days"),)
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        active = (desk.done.values > 0) | desk.done.missing
+        run = desk.at_judged(run_length(active))
+        for row in np.flatnonzero(run >= self.setting(desk, "row")):
+            yield (
+                int(row),
+                Notice(
+                    code=self.code,
+                    shape=Shape.OVER,
+                    severity=Severity.WATCH,
+                    title="Days without rest",
+                    sentence=f"{run[row]} days in a row with load; the last free day was "
+                    f"{words.day(desk.done.date_of(int(desk.judged[row] - run[row])))}.",
+                    clears="Clears with a day without load.",
+                    figure=float(run[row]),
+                ),
+            )
+
+
+class HeavyClose(NoticeKind):
+    """Heavy days too close together for what they load."""
+
+    code = "heavy_close"
+    name = "Heavy days too close"
+    rule = (
+        "Two days of this kind of work, each {heavy} SD or more above the mean of the athlete's own active days of 28, "
+        "with fewer than {apart} days between their dates; the second was yesterday or is planned for today."
+    )
+    cleared = "More time between them, or a lighter second day."
+    source = "Recovery windows: muscle and tendon 24-72 h, nervous system after maximal work 48 h and more."
+    cause = Cause.LOAD
+    severities = (Severity.NOTE,)
+    settings = (
+        Setting("heavy", "Heavy from", 1.0, 0.0, 3.0, "SD"),
+        Setting("apart", "Apart at least", 2, 1, 7, "days"),
+    )
+    every_channel = True
+    of_the_day = True
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        if desk.today < USUAL_DAYS:
+            return
+        # Today as planned counts: it can still be changed.
+        loads = np.concatenate(
+            [desk.done.values[:, : desk.today], desk.planned.values[:, desk.today : desk.today + 1]], 1
+        )
+        recent = loads[:, -USUAL_DAYS - 1 : -1]
+        active = np.where(recent > 0, recent, np.nan)
+        n = np.sum(~np.isnan(active), axis=1)
+        safe = np.where((n >= 5)[:, None], active, 0.0)
+        heavy_from = np.nanmean(safe, axis=1) + self.setting(desk, "heavy") * np.nanstd(safe, axis=1, ddof=1)
+        heavy = (loads >= heavy_from[:, None]) & (loads > 0) & (n >= 5)[:, None]
+        apart = self.setting(desk, "apart")
+        for row in range(desk.rows):
+            days = np.flatnonzero(heavy[row])
+            if days.size < 2 or days[-1] < desk.today - 1 or days[-1] - days[-2] >= apart[row]:
+                continue
+            one, other = int(days[-2]), int(days[-1])
+            planned = other == desk.today and desk.plan_today[row] > 0
+            yield (
+                row,
+                Notice(
+                    code=self.code,
+                    shape=Shape.OVER,
+                    severity=Severity.NOTE,
+                    title="Heavy days",
+                    sentence=(
+                        f"{words.day(desk.done.date_of(one))} was heavy ({words.number(loads[row, one])}) and "
+                        f"{'today is planned heavy' if planned else words.day(desk.done.date_of(other)) + ' was too'} "
+                        f"({words.number(loads[row, other])}); heavy is from {words.number(heavy_from[row])}."
+                    ),
+                    clears="Clears when a lighter day lies between.",
+                ),
+            )
+
+
+class BaseRising(NoticeKind):
+    """The base has risen week after week."""
+
+    code = "base_rising"
+    name = "Base rising for weeks"
+    rule = "Base load has risen by at least {rise} % a week for {weeks} weeks running."
+    cleared = "A week that holds, or a lighter one."
+    source = "One of the signs that a lighter week is due."
+    cause = Cause.BASE
+    severities = (Severity.NOTE,)
+    settings = (Setting("rise", "Rise a week", 3, 0.5, 20, "%"), Setting("weeks", "Weeks", 4, 2, 12, "weeks"))
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        base, withheld = desk.now.chronic, desk.at_judged(desk.now.is_withheld)
+        rise, weeks = self.setting(desk, "rise") / 100, self.setting(desk, "weeks").astype(int)
+        for row in np.flatnonzero(~withheld):
+            last, back = int(desk.judged[row]), int(weeks[row])
+            columns = last - 7 * np.arange(back, -1, -1)
+            if columns[0] < 0:
+                continue
+            values = base[row, columns]
+            if np.isnan(values).any() or (values <= 0).any() or (values[1:] < values[:-1] * (1 + rise[row])).any():
+                continue
+            yield (
+                int(row),
+                Notice(
+                    code=self.code,
+                    shape=Shape.OVER,
+                    severity=Severity.NOTE,
+                    title="Base load",
+                    sentence=(
+                        f"Base load has risen {back} weeks running, from {words.number(values[0])} to "
+                        f"{words.number(values[-1])} a day ({words.percent(values[-1] / values[0] - 1)})."
+                    ),
+                    clears="Clears with a week that does not rise.",
+                    figure=float(values[-1] / values[0] - 1),
+                ),
+            )
+
+
+class BreakFound(NoticeKind):
+    """A break that calls for the rules of return."""
+
+    code = "break_found"
+    name = "Break found"
+    rule = (
+        "{days} days or more without load, or week load under {share} % of the usual week for 14 days, ended less than "
+        "7 days ago or not yet."
+    )
+    cleared = "A return by steps; the notice goes a week after the first day back."
+    source = "Ramps after a layoff: Caterisano et al. 2019."
+    cause = Cause.BASE
+    severities = (Severity.WATCH,)
+    settings = (
+        Setting("days", "Days without load", 7, 4, 28, "days"),
+        Setting("share", "Under", 25, 5, 60, "% of usual"),
+    )
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        known_rest = (desk.done.values == 0) & ~desk.done.missing & (desk.done.age > 0)
+        # Today is not over: without anything recorded yet it is no day of rest.
+        known_rest[:, desk.today] = False
+        rest = run_length(known_rest)
+        low = run_length(self._low(desk, self.setting(desk, "share") / 100))
+        days = self.setting(desk, "days")
+        begin = max(desk.today - 7, 0)
+        for row in range(desk.rows):
+            longest = int(rest[row, begin:].max())
+            lowest = int(low[row, begin:].max())
+            if longest >= days[row]:
+                end = begin + int(np.argmax(rest[row, begin:]))
+                said = f"{longest} days without load"
+            elif lowest >= 14:
+                end = begin + int(np.argmax(low[row, begin:]))
+                said = f"week load under {self.setting(desk, 'share')[row]:g} % of the usual for {lowest} days"
+            else:
+                continue
+            over = end < desk.today - 1
+            until = f", until {words.day(desk.done.date_of(end))}" if over else " and still going"
+            yield (
+                row,
+                Notice(
+                    code=self.code,
+                    shape=Shape.LINK,
+                    severity=Severity.WATCH,
+                    title="Break",
+                    sentence=f"A break: {said}{until}. What comes next goes by the rules of return.",
+                    clears="Clears a week after the first day back.",
+                    figure=float(max(longest, lowest)),
+                ),
+            )
+
+    @staticmethod
+    def _low(desk: Desk, share: Floats) -> Bools:
+        """Days with a week load under a share of the usual week, the mean of 4 weeks ending 14 days before."""
+        week = desk.now.week_load
+        usual = np.full_like(week, np.nan)
+        chronic = desk.now.chronic
+        usual[:, 14:] = chronic[:, :-14] * 7
+        with np.errstate(invalid="ignore"):
+            return np.nan_to_num(week, nan=np.inf) < share[:, None] * np.nan_to_num(usual)
+
+
+class Newcomer(NoticeKind):
+    """Hardly any history yet."""
+
+    code = "newcomer"
+    name = "Newcomer without history"
+    rule = "Under 21 days of history: no ratio is given."
+    cleared = "21 days of history; until then the declared usual week, if there is one, is what to go by."
+    source = "Treated as a 28-day break until more is known."
+    cause = Cause.BASE
+    severities = (Severity.WATCH,)
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        reasons, age = desk.at_judged(desk.now.withheld), desk.at_judged(desk.done.age)
+        for row in np.flatnonzero(reasons == Withheld.HISTORY):
+            known, wanted = max(int(age[row]), 0), desk.settings.history_days
+            yield (
+                int(row),
+                Notice(
+                    code=self.code,
+                    shape=Shape.GAP,
+                    severity=Severity.WATCH,
+                    title="Newcomer",
+                    sentence=f"Not enough history: {known} of {wanted} days. Limits on the ratio rest until then.",
+                    clears=f"Clears after {words.count(wanted - known, 'more day')}.",
+                ),
+            )
+
+
+class RatioWithheld(NoticeKind):
+    """The ratio is not given although there is history, and why."""
+
+    code = "ratio_withheld"
+    name = "Ratio withheld"
+    rule = (
+        "The ratio of week load to base load is not given: too much of the load is estimated, or base load is under a "
+        "quarter of the athlete's own highest of a year."
+    )
+    cleared = "The missing ratings, or a base that is rebuilt."
+    source = "Small denominators make big ratios; a rebuilt base goes by the rules of return instead."
+    cause = Cause.BASE
+    severities = (Severity.WATCH,)
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        work, settings = desk.now, desk.settings
+        reasons = desk.at_judged(work.withheld)
+        share = desk.at_judged(work.loads.estimated_share(settings.chronic_days))
+        for row, reason in enumerate(reasons):
+            if reason == Withheld.REBUILD:
+                yield (
+                    row,
+                    self._notice(
+                        Shape.LINK,
+                        f"Base load is under {words.percent(settings.rebuild_share)} of the highest of the last "
+                        "year, too little to compare with. A ratio would mislead; the return to training decides.",
+                        "Clears when the base is rebuilt.",
+                    ),
+                )
+            elif reason == Withheld.ESTIMATED:
+                yield (
+                    row,
+                    self._notice(
+                        Shape.GAP,
+                        f"{words.percent(share[row])} of the load of the last {settings.chronic_days} days is "
+                        f"estimated; over {words.percent(settings.estimated_share)} no ratio is given.",
+                        "Clears when enough ratings are entered.",
+                    ),
+                )
+
+    def _notice(self, shape: Shape, sentence: str, clears: str) -> Notice:
+        return Notice(self.code, shape, Severity.WATCH, "Ratio withheld", sentence, clears)

@@ -1,0 +1,105 @@
+"""Notices of tests: down beyond the error, stalled, and sides that differ."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import date
+
+import numpy as np
+
+from uvren.core import words
+from uvren.core.norms import Course, course
+from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.reports import drop_since
+
+
+class TestDown(NoticeKind):
+    """A test is down beyond its error, dropping, or stalled."""
+
+    code = "test_down"
+    name = "Test dropped or stalled"
+    rule = (
+        "A result of the last {days} days is worse than the middle of the athlete's own four before by more than the "
+        "typical error and the smallest worthwhile change; or the trend of 28 days is wholly downwards, or stalled."
+    )
+    cleared = "The next result back within the error."
+    source = "Hopkins 2000 (typical error, smallest worthwhile change); Sen 1968 (trend)."
+    cause = Cause.TESTS
+    severities = (Severity.WATCH, Severity.NOTE)
+    audience = Audience.REPORTS
+    settings = (Setting("days", "Result within", 14, 1, 60, "days"),)
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        facts = desk.facts
+        if facts is None:
+            return
+        within, today = self.setting(desk, "days"), facts.as_of.toordinal()
+        for series in facts.tests:
+            for row, results in series.results.items():
+                if not results or today - results[-1][0] > within[row]:
+                    continue
+                days, values = (np.array(column, dtype=np.float64) for column in zip(*results, strict=True))
+                found = course(days, values, today, 0.0 if np.isnan(series.worthwhile) else series.worthwhile,
+                               series.better)  # fmt: skip
+                since = drop_since(series, row)
+                day, value = results[-1]
+                when = words.day(date.fromordinal(day))
+                if since is not None:
+                    level = float(np.median([one for _, one in results[:-1][-4:]]))
+                    severity = Severity.WATCH
+                    said = (
+                        f"{series.name} {value:g} {series.unit} on {when}; before it stood at {level:.4g}. That is "
+                        f"more than the error of the test ({series.error:.2g})."
+                    )
+                elif found in (Course.DROPPING, Course.STALLED):
+                    severity = Severity.NOTE
+                    said = f"{series.name}: {found} over the last 28 days, {value:g} {series.unit} on {when}."
+                else:
+                    continue
+                yield (
+                    row,
+                    Notice(
+                        code=self.code,
+                        shape=Shape.UNDER,
+                        severity=severity,
+                        title=series.name,
+                        sentence=said,
+                        clears="Clears when the next result is back within the error.",
+                        about=series.code,
+                        figure=value,
+                    ),
+                )
+
+
+class SidesDiffer(NoticeKind):
+    """A difference of the sides that stays."""
+
+    code = "sides_differ"
+    name = "Sides differ"
+    rule = "The same side is stronger by more than 10 % and more than the athlete's own norm, three tests running."
+    cleared = "A test with the sides within the own norm, or within 10 %."
+    source = "Own norm: mean + 1 SD of the size of earlier differences."
+    cause = Cause.TESTS
+    severities = (Severity.WATCH,)
+    audience = Audience.REPORTS
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        for series in desk.facts.tests if desk.facts else ():
+            for row, (percent, stronger) in series.sides.items():
+                yield (
+                    row,
+                    Notice(
+                        code=self.code,
+                        shape=Shape.UNDER,
+                        severity=Severity.WATCH,
+                        title=series.name,
+                        sentence=f"{series.name}: the {stronger} side is stronger by {percent:.0f} %, the third test "
+                        "running beyond their own norm.",
+                        clears=(
+                            "Look in this order: range of motion by joint, strength by joint; where both are even it "
+                            "is use, not capacity."
+                        ),
+                        about=series.code,
+                        figure=percent,
+                    ),
+                )

@@ -1,0 +1,217 @@
+"""What is known of a squad beside its loads on a morning, read for the rules of notices."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from datetime import date, timedelta
+
+import numpy as np
+from sqlalchemy import func, or_, select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import notices
+from uvren.core.fatigue import RestTrial as RestTrialRule
+from uvren.core.notices import Facts, SessionsDone
+from uvren.core.reports import ITEMS, ReportKind
+from uvren.services import clinical
+from uvren.services.reports import Forms
+from uvren.services.tests import test_series
+from uvren.store import queries
+from uvren.store.models import Availability, Call, Complaint, Recording, Report, RestTrial, Session, Squad
+from uvren.store.queries import KIND_CODES, Member
+
+# Long enough for the norm of 28 days under each of the last reports, and for six weeks of weekly signs.
+DAYS = 63
+# A call whose review date is older than this was left, not forgotten.
+REVIEW_DAYS = 14
+LEAST_COVERAGE, MOST_DROPPED = 0.8, 0.05
+
+
+def read_facts(db: DbSession, squad: Squad, members: Sequence[Member], as_of: date, today: date) -> Facts:
+    """Reports, sessions, tests and people of these members as of a morning."""
+    row_of = {member.athlete_id: row for row, member in enumerate(members)}
+    daily, asked, weekly, weeks = _reports(db, squad, members, row_of, as_of)
+    return Facts(
+        as_of=as_of,
+        items=DAILY,
+        daily=daily,
+        asked=asked,
+        signs=WEEKLY,
+        weekly=weekly,
+        weeks=weeks,
+        sessions=_sessions(db, squad, row_of, as_of, today),
+        tests=test_series(db, squad, row_of, as_of),
+        complaints=_complaints(db, squad, row_of, as_of),
+        gates=_gates(db, squad, row_of, as_of),
+        reviews=_reviews(db, squad, row_of, as_of),
+        doubts=_doubts(db, squad, row_of, as_of),
+        trials=_trials(db, squad, row_of, as_of),
+        kinds_today=frozenset(
+            KIND_CODES[session.kind] for session in queries.sessions_between(db, squad.id, as_of, as_of)
+        ),
+    )
+
+
+DAILY = tuple(code for code, item in ITEMS.items() if item.kind is ReportKind.DAILY)
+WEEKLY = tuple(code for code, item in ITEMS.items() if item.kind is ReportKind.WEEKLY)
+
+
+def _reports(
+    db: DbSession, squad: Squad, members: Sequence[Member], row_of: Mapping[int, int], as_of: date
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    first = as_of - timedelta(days=DAYS - 1)
+    forms = Forms(db, squad.id)
+    days = [first + timedelta(days=i) for i in range(DAYS)]
+    weeks = [day for day in days if forms.on(ReportKind.WEEKLY, day).is_asked(day)]
+    daily = np.full((len(row_of), len(DAILY), DAYS), np.nan)
+    weekly = np.full((len(row_of), len(WEEKLY), len(weeks)), np.nan)
+    rows = db.execute(
+        select(Report.athlete_id, Report.kind, Report.day, Report.answers).where(
+            Report.squad_id == squad.id,
+            Report.kind.in_((ReportKind.DAILY, ReportKind.WEEKLY)),
+            Report.day.between(first, as_of),
+            Report.counts,
+        )
+    )
+    at_item = {code: i for i, code in enumerate(DAILY)}
+    at_sign = {code: i for i, code in enumerate(WEEKLY)}
+    at_week = {day: i for i, day in enumerate(weeks)}
+    for athlete, kind, day, answers in rows:
+        row = row_of.get(athlete)
+        if row is None:
+            continue
+        if kind is ReportKind.DAILY:
+            for code, answer in answers.items():
+                daily[row, at_item[code], (day - first).days] = answer["value"]
+        elif day in at_week:
+            for code, answer in answers.items():
+                weekly[row, at_sign[code], at_week[day]] = answer["value"]
+    asked = np.array([forms.on(ReportKind.DAILY, day).is_asked(day) for day in days])
+    joined = np.array([member.from_day for member in members])
+    there = np.array(days)[None, :] >= joined[:, None] if members else np.zeros((0, DAYS), dtype=bool)
+    return daily, asked & there.astype(bool), weekly, np.array([day.toordinal() for day in weeks], dtype=np.int64)
+
+
+def _sessions(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date, today: date) -> SessionsDone:
+    last = as_of if as_of >= today else as_of - timedelta(days=1)
+    found = queries.efforts_between(db, squad.id, as_of - timedelta(days=DAYS), last)
+    items = [
+        (row_of[athlete], day.toordinal(), KIND_CODES[kind], planned, effort, minutes)
+        for athlete, day, kind, planned, effort, minutes in found
+        if athlete in row_of
+    ]
+    columns = np.array(items, dtype=np.float64).reshape(-1, 6).T
+    row, day, kind = (column.astype(np.int64) for column in columns[:3])
+    return SessionsDone(row, day, kind, columns[3], columns[4], columns[5])
+
+
+def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Complaint, ...]:
+    """Open complaints; several days of the same place, or of illness, are one."""
+    found = db.scalars(
+        select(Complaint)
+        .where(
+            Complaint.squad_id == squad.id,
+            Complaint.day <= as_of,
+            or_(Complaint.closed_on.is_(None), Complaint.closed_on > as_of),
+        )
+        .order_by(Complaint.day, Complaint.told_at)
+    )
+    together: dict[tuple[object, ...], list[Complaint]] = defaultdict(list)
+    for one in found:
+        if one.athlete_id in row_of:
+            together[one.athlete_id, one.kind, one.site, one.side].append(one)
+    return tuple(
+        notices.Complaint(
+            row=row_of[last[-1].athlete_id],
+            said=clinical.said_of(last[-1]),
+            severity=last[-1].severity,
+            since=last[0].day,
+            days=len({one.day for one in last}),
+            new=any(one.seen_at is None for one in last),
+        )
+        for last in together.values()
+    )
+
+
+def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Gate, ...]:
+    return tuple(
+        notices.Gate(
+            row=row_of[one.athlete_id],
+            closed=one.availability is Availability.OUT,
+            change=one.change,
+            since=one.from_day,
+            until=one.to_day,
+            set_by=one.setter.name,
+        )
+        for one in clinical.restrictions(db, squad.id, as_of)
+        if one.availability is not Availability.FULL and one.athlete_id in row_of
+    )
+
+
+def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Review, ...]:
+    """Last calls whose review date has come, of those a call was made for in the last weeks."""
+    newest = (
+        select(Call.athlete_id, func.max(Call.day).label("day"))
+        .where(Call.squad_id == squad.id, Call.withdrawn_at.is_(None), Call.day <= as_of)
+        .group_by(Call.athlete_id)
+        .subquery()
+    )
+    found = db.scalars(
+        select(Call)
+        .join(newest, (newest.c.athlete_id == Call.athlete_id) & (newest.c.day == Call.day))
+        .where(Call.squad_id == squad.id, Call.withdrawn_at.is_(None))
+        .order_by(Call.made_at, Call.id)
+    )
+    last = {call.athlete_id: call for call in found}
+    return tuple(
+        notices.Review(row_of[call.athlete_id], call.kind.value, call.day, call.review_on)
+        for call in last.values()
+        if call.athlete_id in row_of
+        and call.day < as_of
+        and call.review_on is not None
+        and as_of - timedelta(days=REVIEW_DAYS) <= call.review_on <= as_of
+    )
+
+
+def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Doubt, ...]:
+    rows = db.execute(
+        select(
+            Recording.id, Recording.athlete_id, Recording.kind, Recording.coverage, Recording.dropped,
+            Recording.samples, Session.day,
+        )
+        .join(Session, Session.id == Recording.session_id)
+        .where(
+            Recording.squad_id == squad.id,
+            Recording.counts,
+            Session.day.between(as_of - timedelta(days=2), as_of),
+        )
+    )  # fmt: skip
+    out = []
+    for key, athlete, kind, coverage, dropped, samples, day in rows:
+        if athlete not in row_of:
+            continue
+        said = []
+        if coverage is not None and coverage < LEAST_COVERAGE:
+            said.append(f"covers {coverage:.0%} of its time".replace("%", " %"))
+        if samples and dropped / (samples + dropped) > MOST_DROPPED:
+            said.append(f"{dropped / (samples + dropped):.0%} of its values were dropped".replace("%", " %"))
+        if said:
+            what = f"{kind.value.replace('_', ' ')} of {day:%a} {day.day} {day:%B}"
+            out.append(notices.Doubt(row_of[athlete], key, f"The recording of {what}: {' and '.join(said)}."))
+    return tuple(out)
+
+
+def _trials(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> dict[int, RestTrialRule]:
+    found = db.scalars(
+        select(RestTrial)
+        .where(RestTrial.squad_id == squad.id, RestTrial.from_day <= as_of, RestTrial.withdrawn_at.is_(None))
+        .order_by(RestTrial.from_day, RestTrial.id)
+    )
+    return {
+        row_of[one.athlete_id]: RestTrialRule(
+            one.from_day, one.days, one.better if one.judged_on and one.judged_on <= as_of else None
+        )
+        for one in found
+        if one.athlete_id in row_of
+    }
