@@ -329,6 +329,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/calls-review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calls of a month and what came of them */
+        get: operations["callsReview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/calls/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record what was decided about several athletes, all or none */
+        post: operations["makeCalls"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/calls/{call_id}": {
         parameters: {
             query?: never;
@@ -341,6 +375,23 @@ export interface paths {
         post?: never;
         /** Take a call back; the one before it stands again */
         delete: operations["withdrawCall"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/calls/{call_id}/reply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A clinician's reply to a call that refers */
+        post: operations["replyToReferral"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1740,23 +1791,48 @@ export interface components {
             /** Athlete Id */
             athlete_id: number;
             /**
+             * Content
+             * @default null
+             */
+            content?: string | null;
+            /**
              * Day
              * Format: date
              */
             day: string;
+            /**
+             * Effort Cap
+             * @default null
+             */
+            effort_cap?: number | null;
             /** Id */
             id: string;
             kind: components["schemas"]["CallIn.CallKind"];
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes?: number | null;
             /**
              * Reason
              * @default
              */
             reason?: string;
             /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
+            /**
              * Review On
              * @default null
              */
             review_on?: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
         };
         /**
          * CallKind
@@ -1766,6 +1842,12 @@ export interface components {
         "CallIn.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
         /** CallOut */
         CallOut: {
+            /** Above Room */
+            above_room: boolean;
+            /** Content */
+            content: string | null;
+            /** Effort Cap */
+            effort_cap: number | null;
             /** Id */
             id: string;
             /** Kind */
@@ -1777,8 +1859,12 @@ export interface components {
             made_at: string;
             /** Made By */
             made_by: string;
+            /** Minutes */
+            minutes: number | null;
             /** Reason */
             reason: string;
+            /** Reply */
+            reply: string | null;
             /** Review On */
             review_on: string | null;
         };
@@ -1788,6 +1874,104 @@ export interface components {
          * @enum {string}
          */
         "CallOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** CallsIn */
+        CallsIn: {
+            /** Calls */
+            calls: components["schemas"]["CallsIn.CallIn"][];
+        };
+        /** CallIn */
+        "CallsIn.CallIn": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * Content
+             * @default null
+             */
+            content?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Effort Cap
+             * @default null
+             */
+            effort_cap?: number | null;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["CallsIn.CallKind"];
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
+            /**
+             * Review On
+             * @default null
+             */
+            review_on?: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
+        };
+        /**
+         * CallKind
+         * @description What a person decided about an athlete for a day; the order is that of the keys 1 to 6.
+         * @enum {string}
+         */
+        "CallsIn.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** CallsOut */
+        CallsOut: {
+            /** Calls */
+            calls: components["schemas"]["CallsOut.CallOut"][];
+        };
+        /**
+         * CallKind
+         * @description What a person decided about an athlete for a day; the order is that of the keys 1 to 6.
+         * @enum {string}
+         */
+        "CallsOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** CallOut */
+        "CallsOut.CallOut": {
+            /** Above Room */
+            above_room: boolean;
+            /** Content */
+            content: string | null;
+            /** Effort Cap */
+            effort_cap: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: components["schemas"]["CallsOut.CallKind"] | "unavailable";
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Reason */
+            reason: string;
+            /** Reply */
+            reply: string | null;
+            /** Review On */
+            review_on: string | null;
+        };
         /** ChannelIn */
         ChannelIn: {
             /** Form */
@@ -2142,10 +2326,15 @@ export interface components {
             /** Figures */
             figures: components["schemas"]["EvidenceOut.FigureOut"][];
             lane: components["schemas"]["EvidenceOut.LaneOut"];
+            last: components["schemas"]["EvidenceOut.TurnedOut"] | null;
             /** Limits */
             limits: components["schemas"]["EvidenceOut.LimitSaidOut"][];
             /** Outcomes */
             outcomes: components["schemas"]["EvidenceOut.OutcomeOut"][];
+            /** Plan */
+            plan: components["schemas"]["EvidenceOut.PlannedTodayOut"][];
+            /** Said */
+            said: components["schemas"]["EvidenceOut.SaidOut"][];
             with_plan: components["schemas"]["EvidenceOut.RoomOut"];
         };
         /**
@@ -2156,6 +2345,12 @@ export interface components {
         "EvidenceOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
         /** CallOut */
         "EvidenceOut.CallOut": {
+            /** Above Room */
+            above_room: boolean;
+            /** Content */
+            content: string | null;
+            /** Effort Cap */
+            effort_cap: number | null;
             /** Id */
             id: string;
             /** Kind */
@@ -2167,11 +2362,21 @@ export interface components {
             made_at: string;
             /** Made By */
             made_by: string;
+            /** Minutes */
+            minutes: number | null;
             /** Reason */
             reason: string;
+            /** Reply */
+            reply: string | null;
             /** Review On */
             review_on: string | null;
         };
+        /**
+         * Cause
+         * @description What a notice is about; an athlete's notices of one cause are one story.
+         * @enum {string}
+         */
+        "EvidenceOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
         /** ChannelRoomOut */
         "EvidenceOut.ChannelRoomOut": {
             /** Code */
@@ -2183,6 +2388,28 @@ export interface components {
             room: components["schemas"]["EvidenceOut.RoomOut"];
             /** Unit */
             unit: string;
+        };
+        /**
+         * FeltOut
+         * @description An item of a report against own norms; ``z`` is up where it is better.
+         */
+        "EvidenceOut.FeltOut": {
+            /** Days */
+            days: (number | null)[];
+            /** Item */
+            item: string;
+            /** Lasting */
+            lasting: number;
+            /** Name */
+            name: string;
+            /** Spread */
+            spread: number | null;
+            /** Usual */
+            usual: number | null;
+            /** Value */
+            value: number | null;
+            /** Z */
+            z: number | null;
         };
         /** FigureOut */
         "EvidenceOut.FigureOut": {
@@ -2206,11 +2433,17 @@ export interface components {
             call: components["schemas"]["EvidenceOut.CallOut"] | null;
             /** Effort */
             effort: number;
+            /** Felt */
+            felt: components["schemas"]["EvidenceOut.FeltOut"][];
+            /** Gate */
+            gate: string;
             /**
              * Group
              * @enum {string}
              */
-            group: "call" | "watch" | "plan";
+            group: "call" | "watch" | "plan" | "called";
+            /** Minutes */
+            minutes: number;
             /** Name */
             name: string;
             /** Notices */
@@ -2247,14 +2480,19 @@ export interface components {
         };
         /** NoticeOut */
         "EvidenceOut.NoticeOut": {
+            cause: components["schemas"]["EvidenceOut.Cause"];
             /** Channel */
             channel: string;
             /** Clears */
             clears: string;
             /** Code */
             code: string;
+            /** New */
+            new: boolean;
             /** Provenance */
             provenance: string;
+            /** Quiet */
+            quiet: boolean;
             /** Sentence */
             sentence: string;
             severity: components["schemas"]["EvidenceOut.Severity"];
@@ -2271,6 +2509,20 @@ export interface components {
             over: number;
             /** Words */
             words: string;
+        };
+        /** PlannedTodayOut */
+        "EvidenceOut.PlannedTodayOut": {
+            /** Effort */
+            effort: number;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Title */
+            title: string;
         };
         /** RoomOut */
         "EvidenceOut.RoomOut": {
@@ -2292,6 +2544,18 @@ export interface components {
             resting: string;
             /** Words */
             words: string;
+            /** Written */
+            written: number;
+        };
+        /** SaidOut */
+        "EvidenceOut.SaidOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Words */
+            words: string;
         };
         /**
          * Severity
@@ -2304,7 +2568,7 @@ export interface components {
          * @description The notch a notice is drawn as.
          * @enum {string}
          */
-        "EvidenceOut.Shape": "over" | "under" | "gap" | "link";
+        "EvidenceOut.Shape": "over" | "under" | "wave" | "gap" | "link";
         /** StripOut */
         "EvidenceOut.StripOut": {
             /** Ceiling */
@@ -2319,6 +2583,33 @@ export interface components {
             state: ("measured" | "estimated" | "missing" | "rest" | "planned" | "before")[];
             /** Week */
             week: (number | null)[];
+        };
+        /**
+         * TurnedOut
+         * @description A call and what came of it.
+         */
+        "EvidenceOut.TurnedOut": {
+            /** After */
+            after: string;
+            /** Athlete Id */
+            athlete_id: number;
+            call: components["schemas"]["EvidenceOut.CallOut"];
+            /** Called */
+            called: number | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: number | null;
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "kept" | "more" | "less" | "";
+            /** Name */
+            name: string;
         };
         /** FilePreviewOut */
         FilePreviewOut: {
@@ -3405,6 +3696,12 @@ export interface components {
         "MorningOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
         /** CallOut */
         "MorningOut.CallOut": {
+            /** Above Room */
+            above_room: boolean;
+            /** Content */
+            content: string | null;
+            /** Effort Cap */
+            effort_cap: number | null;
             /** Id */
             id: string;
             /** Kind */
@@ -3416,11 +3713,21 @@ export interface components {
             made_at: string;
             /** Made By */
             made_by: string;
+            /** Minutes */
+            minutes: number | null;
             /** Reason */
             reason: string;
+            /** Reply */
+            reply: string | null;
             /** Review On */
             review_on: string | null;
         };
+        /**
+         * Cause
+         * @description What a notice is about; an athlete's notices of one cause are one story.
+         * @enum {string}
+         */
+        "MorningOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
         /** ChannelNameOut */
         "MorningOut.ChannelNameOut": {
             /** Code */
@@ -3444,6 +3751,28 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /**
+         * FeltOut
+         * @description An item of a report against own norms; ``z`` is up where it is better.
+         */
+        "MorningOut.FeltOut": {
+            /** Days */
+            days: (number | null)[];
+            /** Item */
+            item: string;
+            /** Lasting */
+            lasting: number;
+            /** Name */
+            name: string;
+            /** Spread */
+            spread: number | null;
+            /** Usual */
+            usual: number | null;
+            /** Value */
+            value: number | null;
+            /** Z */
+            z: number | null;
+        };
         /** LaneOut */
         "MorningOut.LaneOut": {
             /** Athlete Id */
@@ -3453,11 +3782,17 @@ export interface components {
             call: components["schemas"]["MorningOut.CallOut"] | null;
             /** Effort */
             effort: number;
+            /** Felt */
+            felt: components["schemas"]["MorningOut.FeltOut"][];
+            /** Gate */
+            gate: string;
             /**
              * Group
              * @enum {string}
              */
-            group: "call" | "watch" | "plan";
+            group: "call" | "watch" | "plan" | "called";
+            /** Minutes */
+            minutes: number;
             /** Name */
             name: string;
             /** Notices */
@@ -3473,14 +3808,19 @@ export interface components {
         };
         /** NoticeOut */
         "MorningOut.NoticeOut": {
+            cause: components["schemas"]["MorningOut.Cause"];
             /** Channel */
             channel: string;
             /** Clears */
             clears: string;
             /** Code */
             code: string;
+            /** New */
+            new: boolean;
             /** Provenance */
             provenance: string;
+            /** Quiet */
+            quiet: boolean;
             /** Sentence */
             sentence: string;
             severity: components["schemas"]["MorningOut.Severity"];
@@ -3508,6 +3848,8 @@ export interface components {
             resting: string;
             /** Words */
             words: string;
+            /** Written */
+            written: number;
         };
         /**
          * Severity
@@ -3520,7 +3862,7 @@ export interface components {
          * @description The notch a notice is drawn as.
          * @enum {string}
          */
-        "MorningOut.Shape": "over" | "under" | "gap" | "link";
+        "MorningOut.Shape": "over" | "under" | "wave" | "gap" | "link";
         /** StripOut */
         "MorningOut.StripOut": {
             /** Ceiling */
@@ -4078,6 +4420,11 @@ export interface components {
             /** Weight */
             weight: number;
         };
+        /** ReplyIn */
+        ReplyIn: {
+            /** Reply */
+            reply: string;
+        };
         /**
          * ReportIn
          * @description ``made_at`` is when it was filled in; ``replaces`` the report that was seen when it was changed.
@@ -4500,6 +4847,82 @@ export interface components {
              * @default null
              */
             version?: number | null;
+        };
+        /** ReviewOut */
+        ReviewOut: {
+            /** Calls */
+            calls: components["schemas"]["ReviewOut.TurnedOut"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * CallKind
+         * @description What a person decided about an athlete for a day; the order is that of the keys 1 to 6.
+         * @enum {string}
+         */
+        "ReviewOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** CallOut */
+        "ReviewOut.CallOut": {
+            /** Above Room */
+            above_room: boolean;
+            /** Content */
+            content: string | null;
+            /** Effort Cap */
+            effort_cap: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: components["schemas"]["ReviewOut.CallKind"] | "unavailable";
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Reason */
+            reason: string;
+            /** Reply */
+            reply: string | null;
+            /** Review On */
+            review_on: string | null;
+        };
+        /**
+         * TurnedOut
+         * @description A call and what came of it.
+         */
+        "ReviewOut.TurnedOut": {
+            /** After */
+            after: string;
+            /** Athlete Id */
+            athlete_id: number;
+            call: components["schemas"]["ReviewOut.CallOut"];
+            /** Called */
+            called: number | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: number | null;
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "kept" | "more" | "less" | "";
+            /** Name */
+            name: string;
         };
         /** SecondFactorIn */
         SecondFactorIn: {
@@ -5756,6 +6179,74 @@ export interface operations {
             };
         };
     };
+    callsReview: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    makeCalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CallsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     withdrawCall: {
         parameters: {
             query?: never;
@@ -5775,6 +6266,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    replyToReferral: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                call_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReplyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

@@ -52,7 +52,8 @@ def standing_days(signs: Floats, weeks: Floats, least: float = 1.0) -> Ints:
     """For how many days each sign has stood, shape (rows, families), from weekly answers (rows, families, weeks).
 
     A sign stands while each weekly report says at least ``least`` (1: some days). ``weeks`` are the days the reports
-    are for, oldest first. A week without a report neither counts nor ends it. A report speaks for the 7 days before.
+    are for, oldest first. A week without a report neither counts nor ends it. The first report of the run speaks for
+    the 7 days before it where it says most days (2), else for its own day.
     """
     rows, families = signs.shape[:2]
     out = np.zeros((rows, families), dtype=np.int64)
@@ -63,6 +64,7 @@ def standing_days(signs: Floats, weeks: Floats, least: float = 1.0) -> Ints:
         stands = signs >= least
     first = np.full((rows, families), np.nan)
     last = np.full((rows, families), np.nan)
+    before = np.zeros((rows, families))
     going = np.ones((rows, families), dtype=bool)
     # A handful of weeks, newest first.
     for i in range(weeks.size - 1, -1, -1):
@@ -70,7 +72,8 @@ def standing_days(signs: Floats, weeks: Floats, least: float = 1.0) -> Ints:
         here = going & stands[..., i]
         last = np.where(here & np.isnan(last), weeks[i], last)
         first = np.where(here, weeks[i], first)
-    return np.where(np.isnan(first), 0, last - first + 7).astype(np.int64)
+        before = np.where(here, np.where(np.nan_to_num(signs[..., i]) >= 2, 7, 0), before)
+    return np.where(np.isnan(first), 0, last - first + before).astype(np.int64)
 
 
 class Screen(StrEnum):

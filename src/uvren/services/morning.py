@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.limits import CATALOGUE, Room, Rule, corridor, room_with_plan
+from uvren.core.norms import USUAL_DAYS
 from uvren.core.notices import KINDS, Audience, Cause, Desk, Facts, Notice, fitted, is_quiet, needs, notices_for
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.windows import Bools
 from uvren.core.workload import School
+from uvren.services import outcomes as turned
 from uvren.services.decisions import SHARE_OF_PLAN
 from uvren.services.desk import AHEAD_DAYS, SquadDesk, open_desks
 from uvren.services.errors import NotFound
@@ -112,6 +114,8 @@ class Felt:
     spread: float | None
     z: float | None
     lasting: int
+    # The last 28 days with today, oldest first.
+    days: list[float | None]
 
 
 @dataclass(frozen=True)
@@ -194,12 +198,35 @@ class LimitSaid:
 
 
 @dataclass(frozen=True)
+class PlannedToday:
+    """A session of today's plan, as planned for the athlete before any call."""
+
+    title: str
+    starts_at: datetime
+    minutes: float
+    effort: float
+
+
+@dataclass(frozen=True)
+class Said:
+    """Words an athlete gave with a report or a rating."""
+
+    day: date
+    words: str
+
+
+@dataclass(frozen=True)
 class Evidence:
+    """One athlete's morning. ``said`` and ``last`` are for who may read words and reasons."""
+
     lane: Lane
     with_plan: RoomSaid
     figures: list[Figure]
     limits: list[LimitSaid]
     outcomes: list[Outcome]
+    plan: list[PlannedToday]
+    said: list[Said]
+    last: turned.Outcome | None
 
 
 def read_morning(
@@ -228,7 +255,9 @@ def read_morning(
     shown = desks[0]
     calls = queries.calls_on(db, squad.id, as_of)
     found = [notices_for(opened.desk) for opened in desks]
-    before = [_keys(notices_for(opened.desk.before())) if opened.desk.today > 0 else [] for opened in desks]
+    before = [
+        _keys(notices_for(opened.desk.before(), lasting=True)) if opened.desk.today > 0 else [] for opened in desks
+    ]
     answered = _answered(db, squad, as_of)
     facts = next(opened.desk.facts for opened in desks if opened.desk.main)
     assert facts is not None
@@ -349,6 +378,7 @@ def _felt(facts: Facts, row: int) -> list[Felt]:
             spread=plain(facts.norm.spread[row, i, -1]),
             z=plain(-facts.badness[row, i, -1]),
             lasting=-int(facts.lasting[row, i]),
+            days=[plain(value) for value in facts.daily[row, i, -USUAL_DAYS - 1 :]],
         )
         for i, code in enumerate(facts.items)
         if asked[i]
@@ -399,7 +429,33 @@ def read_evidence(
         figures=_figures(desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
         outcomes=[_outcome(kind, lane.room) for kind in CallKind],
+        plan=_plan_of(db, squad, athlete_id, as_of),
+        said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
+        last=next(
+            iter(
+                turned.outcomes(
+                    db, squad, as_of - timedelta(days=28), as_of - timedelta(days=1), today, only=athlete_id
+                )
+            ),
+            None,
+        ),
     )
+
+
+def _plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date) -> list[PlannedToday]:
+    sessions = queries.sessions_between(db, squad.id, day, day)
+    own = {
+        row.session_id: row
+        for row in queries.own_plans(db, [one.id for one in sessions])
+        if row.athlete_id == athlete_id
+    }
+    out = []
+    for session in sessions:
+        row = own.get(session.id)
+        minutes = session.planned_minutes if row is None or row.planned_minutes is None else row.planned_minutes
+        effort = session.planned_effort if row is None or row.planned_effort is None else row.planned_effort
+        out.append(PlannedToday(session.title, session.starts_at, minutes, effort))
+    return out
 
 
 def _room(room: Room, resting: str, opened: SquadDesk, row: int, blocked: str | None) -> RoomSaid:

@@ -24,6 +24,7 @@ from uvren.store.models import (
     Membership,
     Recording,
     RecordingKind,
+    Report,
     Segment,
     Session,
     SessionKind,
@@ -216,6 +217,26 @@ def calls_on(db: DbSession, squad_id: int, day: date) -> dict[int, tuple[Call, s
         .order_by(Call.made_at, Call.id)
     )
     return {call.athlete_id: (call, name) for call, name in rows}
+
+
+def words_of(db: DbSession, squad_id: int, athlete_id: int, first: date, last: date) -> list[tuple[date, str]]:
+    """(day, words) that an athlete gave with reports that count, or with ratings, newest first."""
+    reports = db.execute(
+        select(Report.day, Report.words).where(
+            Report.squad_id == squad_id, Report.athlete_id == athlete_id, Report.day.between(first, last),
+            Report.counts, Report.words.is_not(None),
+        )
+    )  # fmt: skip
+    ratings = db.execute(
+        select(Session.day, Entry.words)
+        .join(Session, Session.id == Entry.session_id)
+        .where(
+            Session.squad_id == squad_id, Entry.athlete_id == athlete_id, Session.day.between(first, last),
+            Entry.words.is_not(None), Entry.words != "",
+        )
+    )  # fmt: skip
+    found = {(day, words) for day, words in (*reports, *ratings) if words}
+    return sorted(found, reverse=True)
 
 
 def calls_between(db: DbSession, squad_id: int, first: date, last: date) -> dict[tuple[int, date], Call]:

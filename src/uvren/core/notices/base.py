@@ -137,13 +137,11 @@ class Desk:
 
     def before(self) -> Desk:
         """The desk of the morning before, as far as it can be told from what is known now."""
-        yesterday = self.as_of - timedelta(days=1)
-        return replace(
-            self,
-            as_of=yesterday,
-            done=self.done.through(yesterday),
-            facts=self.facts.before() if self.facts else None,
-        )
+        earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=self.facts.before() if self.facts else None)
+        # A figure of a day rests on that day and those before it: what is worked out for today holds for yesterday too.
+        for name in ("now", "ahead", "resting", "_broken"):
+            earlier.__dict__[name] = getattr(self, name)
+        return earlier
 
     @property
     def rows(self) -> int:
@@ -179,14 +177,23 @@ class Desk:
     @cached_property
     def judged(self) -> Ints:
         """Column each row was last judged on: today where something is recorded of it, else yesterday."""
-        recorded = (self.done.values[:, -1] > 0) | self.done.missing[:, -1]
+        recorded = (self.done.values[:, self.today] > 0) | self.done.missing[:, self.today]
         return np.where(recorded, self.today, max(self.today - 1, 0))
 
     def at_judged(self, values: np.ndarray) -> np.ndarray:
         return values[np.arange(values.shape[0]), self.judged]
 
-    def judged_date(self, row: int) -> date:
-        return self.done.date_of(int(self.judged[row]))
+    @cached_property
+    def _broken(self) -> dict[tuple[str, bool], Bools]:
+        return {}
+
+    def broken(self, rule: Rule, *, with_plan: bool = False) -> Bools:
+        """Where a limit speaks and does not hold, rows x days; of what is done, or with the plan kept."""
+        key = (rule.key, with_plan)
+        if key not in self._broken:
+            loads, work = (self.planned, self.ahead) if with_plan else (self.done, self.now)
+            self._broken[key] = fitted(rule, loads).broken(work)
+        return self._broken[key]
 
 
 def fitted(rule: Rule, loads: DailyLoads) -> Rule:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Severity
+from uvren.core.notices.base import Cause, Desk, Notice, NoticeKind, Severity
 from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
@@ -28,11 +28,14 @@ KINDS: Mapping[str, NoticeKind] = {
 }  # fmt: skip
 
 
-def notices_for(desk: Desk, audiences: frozenset[Audience] = frozenset(Audience)) -> list[list[Notice]]:
-    """Every notice of each row that these audiences may see, most pressing first; empty for a row with nothing."""
+def notices_for(desk: Desk, *, lasting: bool = False) -> list[list[Notice]]:
+    """Every notice of each row, most pressing first; empty for a row with nothing.
+
+    ``lasting`` leaves out those that are about the day itself.
+    """
     found: list[list[Notice]] = [[] for _ in range(desk.rows)]
     for kind in KINDS.values():
-        if kind.audience not in audiences or not (desk.main or kind.every_channel):
+        if (lasting and kind.of_the_day) or not (desk.main or kind.every_channel):
             continue
         off = desk.tuning.off.get(kind.code)
         for row, notice in kind.find(desk):

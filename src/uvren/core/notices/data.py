@@ -14,7 +14,8 @@ from uvren.core.windows import Bools, Floats
 
 def _recent(desk: Desk, days: Floats) -> Bools:
     """The last ``days`` days and today, rows x days."""
-    return np.asarray(np.arange(desk.done.days) >= desk.today - days[:, None])
+    column = np.arange(desk.done.days)
+    return np.asarray((column >= desk.today - days[:, None]) & (column <= desk.today))
 
 
 def _days(days: list[date]) -> str:

@@ -211,16 +211,19 @@ class Facts:
         """By how much each session felt harder than planned."""
         return self.sessions.effort - self.sessions.planned
 
-    def effort_z(self, row: int, newest: int = 1) -> list[tuple[int, float]]:
-        """(ordinal of the day, z) of an athlete's newest sessions: effort beyond plan, against their own usual."""
-        mine = np.flatnonzero((self.sessions.row == row) & ~np.isnan(self.effort_beyond))
-        out = []
-        for at in mine[-newest:]:
-            day = self.sessions.day[at]
-            before = mine[(self.sessions.day[mine] < day) & (self.sessions.day[mine] >= day - 42)]
-            values = self.effort_beyond[before]
-            if values.size < 10:
-                continue
-            spread = max(float(np.std(values, ddof=1)), 0.25)
-            out.append((int(day), float((self.effort_beyond[at] - values.mean()) / spread)))
-        return out
+    def effort_z(self, row: int, day: int, within: int = 3) -> float:
+        """z of the effort beyond plan of an athlete's last session of the days up to ``day`` (an ordinal).
+
+        Against their own 42 days before, from at least 10 sessions; nan without one.
+        """
+        mine = (self.sessions.row == row) & ~np.isnan(self.effort_beyond)
+        here = np.flatnonzero(mine & (self.sessions.day <= day) & (self.sessions.day >= day - within))
+        if here.size == 0:
+            return float("nan")
+        at = here[-1]
+        age = self.sessions.day[at] - self.sessions.day
+        values = self.effort_beyond[mine & (age > 0) & (age <= 42)]
+        if values.size < 10:
+            return float("nan")
+        spread = max(float(np.std(values, ddof=1)), 0.25)
+        return float((self.effort_beyond[at] - values.mean()) / spread)

@@ -34,10 +34,10 @@ class LimitBroken(NoticeKind):
         for full, hard in _each_limit(desk):
             if full.floor:
                 continue
-            rule = fitted(full, desk.done)
-            broken = desk.at_judged(rule.broken(desk.now))
+            broken = desk.at_judged(desk.broken(full))
             if not broken.any():
                 continue
+            rule = fitted(full, desk.done)
             figure = desk.at_judged(rule.figure(desk.now))
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
             left = rule.room(desk.now)[:, desk.today]
@@ -90,7 +90,7 @@ class LimitNear(NoticeKind):
             rule = fitted(full, desk.done)
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
             figure = desk.at_judged(rule.figure(desk.now))
-            speaks = desk.at_judged(rule.speaks(desk.now) & ~rule.broken(desk.now))
+            speaks = desk.at_judged(rule.speaks(desk.now) & ~desk.broken(full))
             share = 1 - self.setting(desk, "near") / 100
             reach = value if rule.unit is Unit.DAYS else value * share
             with np.errstate(invalid="ignore"):
@@ -132,11 +132,13 @@ class UnderFloor(NoticeKind):
         for full, hard in _each_limit(desk):
             if not full.floor:
                 continue
+            broken = desk.at_judged(desk.broken(full))
+            if not broken.any():
+                continue
             rule = fitted(full, desk.done)
-            broken = desk.at_judged(rule.broken(desk.now))
             figure = desk.at_judged(rule.figure(desk.now))
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
-            ahead = fitted(full, desk.planned).broken(desk.ahead)[:, desk.today :]
+            ahead = desk.broken(full, with_plan=True)[:, desk.today :]
             for row in np.flatnonzero(broken):
                 if ahead[row].all():
                     clears = "The plan ahead does not reach it."
@@ -215,10 +217,12 @@ class PlannedDayBreaks(NoticeKind):
         for full, hard in _each_limit(desk):
             if full.floor:
                 continue
-            rule = fitted(full, desk.planned)
-            now = desk.at_judged(rule.broken(desk.ahead))
-            broken = rule.broken(desk.ahead)
+            broken = desk.broken(full, with_plan=True)
+            now = desk.at_judged(broken)
             coming = broken[:, desk.today + 1 :]
+            if not coming.any():
+                continue
+            rule = fitted(full, desk.planned)
             figure = rule.figure(desk.ahead)
             value = np.broadcast_to(rule.value, figure.shape)
             for row in np.flatnonzero(coming.any(axis=1) & ~now & ~broken[:, desk.today]):

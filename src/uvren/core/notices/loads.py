@@ -107,7 +107,7 @@ class HeavyClose(NoticeKind):
     cause = Cause.LOAD
     severities = (Severity.NOTE,)
     settings = (
-        Setting("heavy", "Heavy from", 1.0, 0.0, 3.0, "SD"),
+        Setting("heavy", "Heavy from", 1.5, 0.0, 3.0, "SD"),
         Setting("apart", "Apart at least", 2, 1, 7, "days"),
     )
     every_channel = True
@@ -211,9 +211,9 @@ class BreakFound(NoticeKind):
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         known_rest = (desk.done.values == 0) & ~desk.done.missing & (desk.done.age > 0)
         # Today is not over: without anything recorded yet it is no day of rest.
-        known_rest[:, desk.today] = False
-        rest = run_length(known_rest)
-        low = run_length(self._low(desk, self.setting(desk, "share") / 100))
+        known_rest[:, desk.today :] = False
+        rest = run_length(known_rest)[:, : desk.today + 1]
+        low = run_length(self._low(desk, self.setting(desk, "share") / 100))[:, : desk.today + 1]
         days = self.setting(desk, "days")
         begin = max(desk.today - 7, 0)
         for row in range(desk.rows):

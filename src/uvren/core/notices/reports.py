@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 
 from uvren.core import words
-from uvren.core.fatigue import Screen, Trial, screen, standing_days, trial_length
+from uvren.core.fatigue import WATCH_DAYS, Screen, Trial, screen, standing_days, trial_length
 from uvren.core.norms import CHANGE, CLEAR_CHANGE
 from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.notices.facts import Facts, TestSeries
@@ -32,26 +32,30 @@ class ReportChanged(NoticeKind):
     code = "report_changed"
     name = "Report changed"
     rule = (
-        "An item of today's report is {size} SD or more on the worse side of the athlete's own 28 days. Watched where "
-        "it is so in 3 of the last 4 reports, or for {many} items at once; a call where {many} items last."
+        "{least} items of today's report are {size} SD or more on the worse side of the athlete's own 28 days. Watched "
+        "where an item was worse in 3 of the last 4 reports, or with {many} items at once; a call where {many} last."
     )
     cleared = "A report within 1 SD of usual."
     source = "Own norms: mean and SD of the previous 28 days, at least 10 reports, SD no finer than half a step."
     cause = Cause.REPORTS
     severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
-    settings = (Setting("size", "Change from", CLEAR_CHANGE, 0.5, 4.0, "SD"), Setting("many", "Items", 3, 2, 8))
+    settings = (
+        Setting("size", "Change from", CLEAR_CHANGE, 0.5, 4.0, "SD"),
+        Setting("least", "Items to note", 2, 1, 8),
+        Setting("many", "Items for more", 3, 2, 8),
+    )
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts
         if facts is None or facts.daily.shape[2] == 0:
             return
-        size, many = self.setting(desk, "size"), self.setting(desk, "many")
+        size, least, many = (self.setting(desk, key) for key in ("size", "least", "many"))
         today = np.nan_to_num(facts.badness[..., -1])
         worse = today >= size[:, None]
         # What lasts counts from a plain change on: it need not be clear every time.
         lasting = (facts.lasting > 0) & (today >= CHANGE)
-        for row in np.flatnonzero(worse.any(axis=1) | (lasting.sum(axis=1) >= 2)):
+        for row in np.flatnonzero((worse.sum(axis=1) >= least) | (worse & lasting).any(axis=1)):
             items = np.flatnonzero(worse[row] | lasting[row])
             items = items[np.argsort(-today[row, items])]
             last = [ITEM_NAMES[facts.items[i]] for i in items if lasting[row, i]]
@@ -84,14 +88,14 @@ class SorenessStays(NoticeKind):
     name = "Soreness not gone before the next like session"
     rule = (
         "Muscles are {size} SD or more sorer than usual this morning, today's plan holds a kind of session that was "
-        "done within 4 days, and they were not sorer than usual before that one."
+        "done within 4 days, and they were not sorer than usual before that one. Watched where it lasts."
     )
     cleared = "Soreness back to usual, or another kind of session."
     source = "Twice is one of the signs that a lighter week is due."
     cause = Cause.REPORTS
-    severities = (Severity.WATCH,)
+    severities = (Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
-    settings = (Setting("size", "Sorer by", CHANGE, 0.5, 4.0, "SD"),)
+    settings = (Setting("size", "Sorer by", CLEAR_CHANGE, 0.5, 4.0, "SD"),)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts
@@ -114,7 +118,7 @@ class SorenessStays(NoticeKind):
                 Notice(
                     code=self.code,
                     shape=Shape.WAVE,
-                    severity=Severity.WATCH,
+                    severity=Severity.WATCH if facts.lasting[row, item] > 0 else Severity.NOTE,
                     title="Soreness",
                     sentence=(
                         f"{against_usual(facts, int(row), item).capitalize()}: not gone since the like session of "
@@ -254,13 +258,14 @@ class Overtraining(NoticeKind):
     code = "overtraining"
     name = "Overtraining screen"
     rule = (
-        "Watch: {families} families of sign for 7 days or more, or a test down beyond its typical error. Suspect: "
+        "Watch: {families} families of sign for 7 days or more (a test down beyond its typical error alone is a note). "
+        "Suspect: "
         "performance down for 14 days or more although rest was of usual length, and 3 families for 14 days or more."
     )
     cleared = "Signs gone from the weekly report and performance back; after a suspicion, a rest trial judged better."
     source = "Meeusen et al. 2013 (joint consensus statement on overtraining syndrome)."
     cause = Cause.REPORTS
-    severities = (Severity.ACT, Severity.WATCH)
+    severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (Setting("families", "Families to watch", 2, 1, 11),)
 
@@ -272,24 +277,24 @@ class Overtraining(NoticeKind):
         drops, tests = _drops(facts, stood)
         state = screen(stood, drops, _usual_rest(desk))
         # Watching by families can be set; the suspicion cannot.
-        watched = np.sum(stood >= 7, axis=1) >= self.setting(desk, "families")
-        watched |= np.array([bool(tests.get(row)) for row in range(facts.rows)], dtype=bool)
+        many = np.sum(stood >= WATCH_DAYS, axis=1) >= self.setting(desk, "families")
         for row in range(facts.rows):
             trial = facts.trials.get(row)
             if trial is not None and trial.state(facts.as_of) is not Trial.BETTER:
                 yield row, self._trial(facts, row)
             elif state[row] == Screen.SUSPECT:
                 yield row, self._suspect(stood[row], int(drops[row]), tests.get(row, ""))
-            elif state[row] == Screen.WATCH and watched[row]:
-                yield row, self._watch(stood[row], tests.get(row, ""))
+            elif state[row] == Screen.WATCH and (many[row] or tests.get(row)):
+                severity = Severity.WATCH if many[row] else Severity.NOTE
+                yield row, self._watch(stood[row] if many[row] else stood[row] * 0, tests.get(row, ""), severity)
 
-    def _watch(self, stood: Ints, test: str) -> Notice:
-        said = filter(None, [test, _families(stood, 7)])
+    def _watch(self, stood: Ints, test: str, severity: Severity) -> Notice:
+        said = filter(None, [test, _families(stood, WATCH_DAYS)])
         sentence = words.listed(list(said))
         return Notice(
             code=self.code,
             shape=Shape.WAVE,
-            severity=Severity.WATCH,
+            severity=severity,
             title="Overtraining: watch",
             sentence=f"{sentence[:1].upper()}{sentence[1:]}.",
             clears="Clears when the signs are gone from the weekly report and tests are back. This is no diagnosis.",
@@ -337,7 +342,8 @@ class Overtraining(NoticeKind):
 def _families(stood: Ints, least: int) -> str:
     names = [ITEM_NAMES[code] for code, days in zip(FAMILIES, stood, strict=True) if days >= least]
     longest = int(stood.max()) if stood.size else 0
-    return f"{words.listed(names)} for {least} to {longest} days" if names else ""
+    span = f"{least} to {longest}" if longest > least else f"{least}"
+    return f"{words.listed(names)} for {span} days" if names else ""
 
 
 def _drops(facts: Facts, stood: Ints) -> tuple[Ints, dict[int, str]]:

@@ -181,6 +181,5 @@ def _jump_z(facts: Facts, row: int) -> list[tuple[int, float]]:
 def _state(facts: Facts, row: int, day: int, jump: float, energy: int | None) -> Signals:
     column = facts.daily.shape[2] - 1 - (facts.as_of.toordinal() - day)
     felt = facts.z[row, energy, column] if energy is not None and column >= 0 else np.nan
-    efforts = [z for when, z in facts.effort_z(row, 30) if day - 3 <= when <= day]
-    effort = efforts[-1] if efforts else np.nan
+    effort = facts.effort_z(row, day)
     return Signals(str(three_signals(np.array([felt]), np.array([effort]), np.array([jump]))[0]))

@@ -20,7 +20,8 @@ class TestDown(NoticeKind):
     name = "Test dropped or stalled"
     rule = (
         "A result of the last {days} days is worse than the middle of the athlete's own four before by more than the "
-        "typical error and the smallest worthwhile change; or the trend of 28 days is wholly downwards, or stalled."
+        "typical error and the smallest worthwhile change (watched from twice that); or the trend of 28 days is wholly "
+        "downwards, or stalled."
     )
     cleared = "The next result back within the error."
     source = "Hopkins 2000 (typical error, smallest worthwhile change); Sen 1968 (trend)."
@@ -46,14 +47,15 @@ class TestDown(NoticeKind):
                 when = words.day(date.fromordinal(day))
                 if since is not None:
                     level = float(np.median([one for _, one in results[:-1][-4:]]))
-                    severity = Severity.WATCH
+                    bar = np.nanmax([series.error, series.worthwhile])
+                    severity = Severity.WATCH if abs(value - level) >= 2 * bar else Severity.NOTE
                     said = (
-                        f"{series.name} {value:g} {series.unit} on {when}; before it stood at {level:.4g}. That is "
-                        f"more than the error of the test ({series.error:.2g})."
+                        f"{series.name} {value:.4g} {series.unit} on {when}; before it stood at {level:.4g}. That is "
+                        f"more than the error of the test ({bar:.2g})."
                     )
                 elif found in (Course.DROPPING, Course.STALLED):
                     severity = Severity.NOTE
-                    said = f"{series.name}: {found} over the last 28 days, {value:g} {series.unit} on {when}."
+                    said = f"{series.name}: {found} over the last 28 days, {value:.4g} {series.unit} on {when}."
                 else:
                     continue
                 yield (

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 
 from apiflask import APIBlueprint
 
 from uvren.core.notices import Audience
-from uvren.services import morning, sessions
+from uvren.services import morning, outcomes, sessions
 from uvren.services.permissions import Action
 from uvren.store.models import CallKind, Squad
 from uvren.web import context, schemas
@@ -83,6 +84,33 @@ def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | No
     }
 
 
+def turned_out(one: outcomes.Outcome, squad: Squad) -> dict[str, Any]:
+    # How reports stood afterwards is for who may read them.
+    may = context.person().may(Action.READ_REPORTS, squad.id)
+    return {
+        "athlete_id": one.call.athlete_id,
+        "name": one.name,
+        "day": one.call.day,
+        "call": call_out(morning.CallSaid(one.call, one.made_by), squad),
+        "called": one.called,
+        "done": one.done,
+        "kept": one.kept,
+        "after": one.after if may else "",
+    }
+
+
+@blueprint.get("/calls-review")
+@blueprint.input(schemas.DayQuery, location="query")
+@blueprint.output(schemas.ReviewOut)
+@blueprint.doc(operation_id="callsReview", summary="The calls of a month and what came of them")
+def calls_review(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug, Action.READ_REASONS)
+    first = context.sane(query_data.day).replace(day=1)
+    last = (first + timedelta(days=31)).replace(day=1) - timedelta(days=1)
+    found = outcomes.outcomes(context.db(), squad, first, last, context.today(squad))
+    return {"first": first, "last": last, "calls": [turned_out(one, squad) for one in found]}
+
+
 @blueprint.get("/morning")
 @blueprint.input(schemas.ChannelQuery, location="query")
 @blueprint.output(schemas.MorningOut)
@@ -118,6 +146,9 @@ def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) 
         "figures": found.figures,
         "limits": found.limits,
         "outcomes": found.outcomes,
+        "plan": found.plan,
+        "said": found.said if context.person().may(Action.READ_WORDS, squad.id) else [],
+        "last": turned_out(found.last, squad) if found.last else None,
     }
 
 

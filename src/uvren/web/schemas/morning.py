@@ -37,6 +37,7 @@ class FeltOut(Out):
     spread: float | None
     z: float | None
     lasting: int
+    days: list[float | None]
 
 
 class CallOut(Out):
@@ -143,12 +144,46 @@ class OutcomeOut(Out):
     over: float
 
 
+class PlannedTodayOut(Out):
+    title: str
+    starts_at: datetime
+    minutes: float
+    effort: float
+
+
+class SaidOut(Out):
+    day: date
+    words: str
+
+
+class TurnedOut(Out):
+    """A call and what came of it."""
+
+    athlete_id: int
+    name: str
+    day: date
+    call: CallOut
+    called: float | None
+    done: float | None
+    kept: Literal["kept", "more", "less", ""]
+    after: str
+
+
 class EvidenceOut(Out):
     lane: LaneOut
     with_plan: RoomOut
     figures: list[FigureOut]
     limits: list[LimitSaidOut]
     outcomes: list[OutcomeOut]
+    plan: list[PlannedTodayOut]
+    said: list[SaidOut]
+    last: TurnedOut | None
+
+
+class ReviewOut(Out):
+    first: date
+    last: date
+    calls: list[TurnedOut]
 
 
 class CallIn(In):
