@@ -168,6 +168,14 @@ def openapi(out: Annotated[Path, typer.Argument(help="Write the document here.")
     out.write_text(json.dumps(spec, indent=1, sort_keys=True) + "\n", encoding="utf-8")
 
 
+@app.command()
+def notices(out: Annotated[Path, typer.Argument(help="Write the page here.")]) -> None:
+    """Write the page of notices in the documentation."""
+    from uvren.core.method import notices_as_markdown
+
+    out.write_text(notices_as_markdown(), encoding="utf-8")
+
+
 def main() -> None:
     """Entry point."""
     app()

@@ -24,7 +24,10 @@ MAY = {
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},
     "anchors": {STAFF, CLINICIAN}, "forms": {STAFF, CLINICIAN}, "enterReport": {STAFF, CLINICIAN},
     "answerComplaint": {CLINICIAN}, "replyToReferral": {CLINICIAN},
-    "callsReview": {STAFF, CLINICIAN}, "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
+    "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "method": DESK,
+    "noticeSettings": {STAFF, CLINICIAN}, "views": DESK, "saveView": DESK, "removeView": DESK,
+    "startRestTrial": {STAFF, CLINICIAN}, "judgeRestTrial": {STAFF, CLINICIAN},
+    "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
     "ownDay": {ATHLETE}, "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
     "accounts": {STAFF, ADMIN}, "inviteAthletes": {STAFF, ADMIN}, "withdrawInvitation": {STAFF, ADMIN},
     "newPasswordLink": {STAFF, ADMIN}, "addMember": {STAFF, ADMIN}, "changeMember": {STAFF, ADMIN},
@@ -36,7 +39,8 @@ MAY = {
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
-    "recordEntries", "makeCall", "makeCalls", "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
+    "recordEntries", "makeCall", "makeCalls", "makeSheet", "tuneNotice", "takeBackNoticeSetting",
+    "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",
     "recordWork", "estimateSets", "setSegments", "files", "putDownFile", "file", "previewFile", "bringFileIn",
     "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "settleRating", "saveForm",

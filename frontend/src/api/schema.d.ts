@@ -862,6 +862,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/method": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How every figure, limit and notice is worked out, with its source */
+        get: operations["method"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/morning": {
         parameters: {
             query?: never;
@@ -874,6 +891,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kind of notice, and how it is tuned on a day */
+        get: operations["noticeSettings"];
+        put?: never;
+        /** Tune a kind of notice from today on */
+        post: operations["tuneNotice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/notices/{setting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a setting of a notice back */
+        delete: operations["takeBackNoticeSetting"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1043,6 +1095,40 @@ export interface paths {
         put?: never;
         /** Say whose rating of a session stands */
         post: operations["settleRating"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/rest-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin days off for someone under suspicion of overtraining */
+        post: operations["startRestTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/rest-trials/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say whether someone is better after their rest trial */
+        post: operations["judgeRestTrial"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1220,6 +1306,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet for the coach as it stands, and what changed since the last */
+        get: operations["sheet"];
+        put?: never;
+        /** Give the sheet out as a version of its own */
+        post: operations["makeSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/spine": {
         parameters: {
             query?: never;
@@ -1353,6 +1457,41 @@ export interface paths {
         put: operations["recordResults"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own saved views of the desk */
+        get: operations["views"];
+        put?: never;
+        /** Save a view of the desk under a name */
+        post: operations["saveView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/views/{view_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a saved view away */
+        delete: operations["removeView"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3307,6 +3446,13 @@ export interface components {
          * @enum {string}
          */
         "InvitedOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** JudgeIn */
+        JudgeIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Better */
+            better: boolean;
+        };
         /** JumpOut */
         JumpOut: {
             /** Metrics */
@@ -3673,6 +3819,86 @@ export interface components {
             /** Position */
             position: string;
         };
+        /** MethodOut */
+        MethodOut: {
+            /** Notices */
+            notices: components["schemas"]["MethodOut.KindOut"][];
+            /** Sections */
+            sections: components["schemas"]["MethodOut.SectionOut"][];
+        };
+        /**
+         * Audience
+         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @enum {string}
+         */
+        "MethodOut.Audience": "desk" | "reports" | "clinical";
+        /**
+         * Cause
+         * @description What a notice is about; an athlete's notices of one cause are one story.
+         * @enum {string}
+         */
+        "MethodOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
+        /**
+         * KindOut
+         * @description A kind of notice as the settings and the method page show it.
+         */
+        "MethodOut.KindOut": {
+            audience: components["schemas"]["MethodOut.Audience"];
+            cause: components["schemas"]["MethodOut.Cause"];
+            /** Cleared */
+            cleared: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Rule */
+            rule: string;
+            /** Settings */
+            settings: components["schemas"]["MethodOut.SettingOut"][];
+            /** Severities */
+            severities: components["schemas"]["MethodOut.Severity"][];
+            /** Source */
+            source: string;
+        };
+        /**
+         * SectionOut
+         * @description A part of the method page: paragraphs, and rows of term and meaning.
+         */
+        "MethodOut.SectionOut": {
+            /** Code */
+            code: string;
+            /** Paragraphs */
+            paragraphs: string[];
+            /** Terms */
+            terms: [
+                string,
+                string,
+                string
+            ][];
+            /** Title */
+            title: string;
+        };
+        /** SettingOut */
+        "MethodOut.SettingOut": {
+            /** Default */
+            default: number;
+            /** High */
+            high: number;
+            /** Key */
+            key: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Severity
+         * @description How much a notice asks for. Drawn as outline, half and solid.
+         * @enum {string}
+         */
+        "MethodOut.Severity": "note" | "watch" | "act";
         /** MorningOut */
         MorningOut: {
             /**
@@ -3882,6 +4108,114 @@ export interface components {
         NewAthleteOut: {
             /** Athlete Id */
             athlete_id: number;
+        };
+        /** NoticesOut */
+        NoticesOut: {
+            /** Athletes */
+            athletes: components["schemas"]["NoticesOut.PersonOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["NoticesOut.KindOut"][];
+            /** Tuned */
+            tuned: components["schemas"]["NoticesOut.TunedOut"][];
+        };
+        /**
+         * Audience
+         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @enum {string}
+         */
+        "NoticesOut.Audience": "desk" | "reports" | "clinical";
+        /**
+         * Cause
+         * @description What a notice is about; an athlete's notices of one cause are one story.
+         * @enum {string}
+         */
+        "NoticesOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
+        /**
+         * KindOut
+         * @description A kind of notice as the settings and the method page show it.
+         */
+        "NoticesOut.KindOut": {
+            audience: components["schemas"]["NoticesOut.Audience"];
+            cause: components["schemas"]["NoticesOut.Cause"];
+            /** Cleared */
+            cleared: string;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Rule */
+            rule: string;
+            /** Settings */
+            settings: components["schemas"]["NoticesOut.SettingOut"][];
+            /** Severities */
+            severities: components["schemas"]["NoticesOut.Severity"][];
+            /** Source */
+            source: string;
+        };
+        /** PersonOut */
+        "NoticesOut.PersonOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+        };
+        /**
+         * Scope
+         * @description Whom a limit is for. The narrowest wins.
+         * @enum {string}
+         */
+        "NoticesOut.Scope": "squad" | "position" | "athlete";
+        /** SettingOut */
+        "NoticesOut.SettingOut": {
+            /** Default */
+            default: number;
+            /** High */
+            high: number;
+            /** Key */
+            key: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Severity
+         * @description How much a notice asks for. Drawn as outline, half and solid.
+         * @enum {string}
+         */
+        "NoticesOut.Severity": "note" | "watch" | "act";
+        /** TunedOut */
+        "NoticesOut.TunedOut": {
+            /** Code */
+            code: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            /** Off */
+            off: boolean;
+            /** Reason */
+            reason: string;
+            /** Said */
+            said: string;
+            scope: components["schemas"]["NoticesOut.Scope"];
+            /** Set By */
+            set_by: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Whom */
+            whom: string;
         };
         /** OwnOut */
         OwnOut: {
@@ -5113,6 +5447,65 @@ export interface components {
             /** Athletes Own */
             athletes_own: boolean;
         };
+        /** SheetIn */
+        SheetIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+        };
+        /**
+         * SheetOut
+         * @description A day's sheet; ``version`` is the last that was given out, 0 for none; ``changes`` are those since.
+         */
+        SheetOut: {
+            /** Changes */
+            changes: string[];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Groups */
+            groups: components["schemas"]["SheetOut.GroupOut"][];
+            /** Made At */
+            made_at: string | null;
+            /** Made By */
+            made_by: string;
+            /** Sessions */
+            sessions: string[];
+            /** Text */
+            text: string;
+            /** Version */
+            version: number;
+        };
+        /** GroupOut */
+        "SheetOut.GroupOut": {
+            /** Code */
+            code: string;
+            /** Lines */
+            lines: components["schemas"]["SheetOut.LineOut"][];
+            /** Name */
+            name: string;
+        };
+        /** LineOut */
+        "SheetOut.LineOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Group */
+            group: string;
+            /** How */
+            how: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Open */
+            open: boolean;
+            /** Position */
+            position: string;
+        };
         /** SignInIn */
         SignInIn: {
             /**
@@ -5552,6 +5945,54 @@ export interface components {
             /** T */
             t: number[];
         };
+        /** TrialIn */
+        TrialIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Days */
+            days: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+        };
+        /** TuneIn */
+        TuneIn: {
+            /**
+             * Athlete Id
+             * @default null
+             */
+            athlete_id?: number | null;
+            /** Code */
+            code: string;
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+            /**
+             * Position
+             * @default null
+             */
+            position?: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            scope: components["schemas"]["TuneIn.Scope"];
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Scope
+         * @description Whom a limit is for. The narrowest wins.
+         * @enum {string}
+         */
+        "TuneIn.Scope": "squad" | "position" | "athlete";
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -5559,6 +6000,27 @@ export interface components {
                 };
             };
             message?: string;
+        };
+        /** ViewIn */
+        ViewIn: {
+            /** Name */
+            name: string;
+            /** Query */
+            query: string;
+        };
+        /** ViewsOut */
+        ViewsOut: {
+            /** Views */
+            views: components["schemas"]["ViewsOut.ViewOut"][];
+        };
+        /** ViewOut */
+        "ViewsOut.ViewOut": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Query */
+            query: string;
         };
         /** WorksIn */
         WorksIn: {
@@ -7325,6 +7787,28 @@ export interface operations {
             };
         };
     };
+    method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodOut"];
+                };
+            };
+        };
+    };
     morning: {
         parameters: {
             query: {
@@ -7355,6 +7839,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    noticeSettings: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    tuneNotice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TuneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackNoticeSetting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                setting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };
@@ -7638,6 +8213,76 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["SettleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    startRestTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    judgeRestTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JudgeIn"];
             };
         };
         responses: {
@@ -7988,6 +8633,74 @@ export interface operations {
             };
         };
     };
+    sheet: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    makeSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SheetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     spine: {
         parameters: {
             query: {
@@ -8284,6 +8997,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    views: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewsOut"];
+                };
+            };
+        };
+    };
+    saveView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    removeView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };

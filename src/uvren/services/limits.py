@@ -16,7 +16,7 @@ from uvren.core.limits import CATALOGUE, Rule, make_rule
 from uvren.core.windows import Bools
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
-from uvren.store.models import Athlete, Audit, Channel, Limit, Scope, Squad
+from uvren.store.models import Athlete, Audit, Channel, Limit, NoticeSetting, Scope, Squad
 from uvren.store.queries import Member
 from uvren.store.types import new_ulid
 
@@ -222,8 +222,8 @@ def _audit(limit: Limit, action: str, by: int, now: datetime) -> Audit:
     )
 
 
-def scope_words(limit: Limit, names: dict[int, str]) -> str:
-    """For whom a limit is, in words."""
+def scope_words(limit: Limit | NoticeSetting, names: dict[int, str]) -> str:
+    """For whom a limit or a setting is, in words."""
     if limit.scope is Scope.ATHLETE:
         return names.get(limit.athlete_id or 0, "one athlete")
     return "squad" if limit.scope is Scope.SQUAD else f"position {limit.position}"

@@ -26,6 +26,7 @@ from uvren.web.resources import (
     calls,
     channels,
     clinical,
+    desk,
     export,
     files,
     limits,
@@ -107,7 +108,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     _log_requests(app)
     modules = (
         *(account, morning, session, calls, limits, channels, anchors, work, files, export, recordings),
-        *(own, reports, clinical, people, tests),
+        *(own, reports, clinical, people, tests, desk),
     )
     for module in modules:
         app.register_blueprint(module.blueprint)

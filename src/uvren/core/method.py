@@ -1,0 +1,134 @@
+"""What the method page says: figures, limits, reports and notices, from the classes that compute them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from uvren.core.limits import CATALOGUE
+from uvren.core.notices import KINDS
+from uvren.core.reports import ITEMS, ReportKind
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A figure as the screens name it, with its standard term, formula and source."""
+
+    code: str
+    name: str
+    term: str
+    formula: str
+    source: str
+
+
+FIGURES: Mapping[str, Figure] = {
+    figure.code: figure
+    for figure in (
+        Figure("week_load", "Week load", "acute load (7-day sum)", "W = sum of the loads of the last 7 days",
+               "Foster et al. 2001"),
+        Figure("week_change", "Change on the week before", "week-on-week change", "W / W of 7 days before − 1", "–"),
+        Figure("ewma_chronic", "Base load a day, weighted", "chronic load, exponentially weighted",
+               "Σ (1−λ)^i L[d−i] / Σ (1−λ)^i with λ = 2 / (28 + 1)", "Williams et al. 2017"),
+        Figure("ratio_ewma", "Ratio, weighted", "acute : chronic workload ratio, exponentially weighted",
+               "weighted mean with λ = 2 / (7 + 1) over the one with λ = 2 / (28 + 1)", "Williams et al. 2017"),
+        Figure("ratio_coupled", "Ratio, rolling coupled", "acute : chronic workload ratio, rolling, coupled",
+               "mean of the last 7 days / mean of the last 28", "critique: Lolli et al. 2019"),
+        Figure("ratio_uncoupled", "Ratio, rolling uncoupled", "acute : chronic workload ratio, rolling, uncoupled",
+               "mean of the last 7 days / mean of the 21 days before them", "critique: Lolli et al. 2019"),
+        Figure("balance", "Balance, two time constants", "impulse-response balance (fitness − fatigue)",
+               "X[d] = X[d−1] + (L[d] − X[d−1]) (1 − e^(−1/τ)), τ 42 days minus τ 7 days", "Banister et al. 1975"),
+        Figure("monotony", "Spread", "monotony", "mean / SD (n−1) of the 7 daily totals", "Foster 1998"),
+        Figure("strain", "Week strain", "strain", "W × monotony", "Foster 1998"),
+        Figure("room", "Room", "headroom",
+               "the largest load that may be added to the day with every hard limit held", "exact, limit by limit"),
+        Figure("usual", "Usual", "own norm",
+               "mean and SD (n−1) of the 28 days before, at least 10 values, SD no finer than half a step", "–"),
+        Figure("change", "Change", "z score", "(today − usual) / SD; a change from 1, a clear one from 1.5", "–"),
+    )
+}  # fmt: skip
+
+CAUTIONS = (
+    "Everything here supports the judgement of qualified staff. It makes no diagnosis.",
+    "A load figure does not predict an injury (Impellizzeri et al. 2020; Lolli et al. 2019).",
+    "Local rules and licensed practice decide. Pain, illness and low mood are for licensed clinicians.",
+)
+
+
+@dataclass(frozen=True)
+class Section:
+    """A part of the page: paragraphs, then rows of (name, meaning, source)."""
+
+    code: str
+    title: str
+    paragraphs: tuple[str, ...]
+    terms: tuple[tuple[str, str, str], ...]
+
+
+def sections() -> tuple[Section, ...]:
+    """The page but for the notices, which the catalogue lists itself."""
+    return (
+        Section("cautions", "What this is for", CAUTIONS, ()),
+        Section(
+            "figures",
+            "Figures",
+            (
+                "A day without a session is 0. A day with a session but no report is unknown, never 0: it is estimated "
+                "from own ratings, then teammates', and else counts as missing.",
+            ),
+            tuple((f"{one.name} ({one.term})", one.formula, one.source) for one in FIGURES.values()),
+        ),
+        Section(
+            "limits",
+            "Limits",
+            (
+                "The narrowest scope wins; a clinician's restriction always does. A past day is judged by the limits "
+                "of that day.",
+            ),
+            tuple(
+                (rule.title, (rule.__doc__ or "").strip().split("\n")[0], rule.source) for rule in CATALOGUE.values()
+            ),
+        ),
+        Section(
+            "reports",
+            "Reports",
+            ("On the daily scales 10 is the good end. A report is never filled in for anybody.",),
+            tuple(
+                (item.question, f"0: {item.low}; 10: {item.high}" if item.low else item.unit, item.kind.value)
+                for item in ITEMS.values()
+                if item.kind is ReportKind.DAILY
+            ),
+        ),
+    )  # fmt: skip
+
+
+def notices_as_markdown() -> str:
+    """The page of notices in the documentation."""
+    lines = [
+        "# Notices",
+        "",
+        "Every kind of notice: when it is found, what clears it, its settings, who may read it. This page is written",
+        "by `uvren notices` from the classes themselves.",
+        "",
+        *(f"- {caution}" for caution in CAUTIONS),
+        "",
+    ]
+    for kind in KINDS.values():
+        lines += [
+            f"## {kind.name}",
+            "",
+            f"`{kind.code}` · {', '.join(kind.severities)} · story: {kind.cause} · read by: {kind.audience}",
+            "",
+            f"{kind.said_rule()}",
+            "",
+            f"Clears with: {kind.cleared}",
+            "",
+        ]
+        if kind.settings:
+            lines += ["| setting | usual | from | to |", "| --- | --- | --- | --- |"]
+            lines += [
+                f"| {one.name} | {one.default:g}{f' {one.unit}' if one.unit else ''} | {one.low:g} | {one.high:g} |"
+                for one in kind.settings
+            ]
+            lines.append("")
+        lines += [f"Source: {kind.source}", ""]
+    return "\n".join(lines)
