@@ -123,7 +123,7 @@ def _how(lane: Lane, change: str, match: float | None) -> str:
 
 def _match_load(db: DbSession, squad: Squad, day: date) -> float | None:
     """What a match comes to on the main channel for who plays most of it; None without any on record."""
-    rows = db.execute(queries.efforts_of_kind(squad.id, SessionKind.MATCH, day - timedelta(days=MATCH_DAYS), day)).all()
+    rows = queries.rated_of_kind(db, squad.id, SessionKind.MATCH, day - timedelta(days=MATCH_DAYS), day)
     loads = [minutes * effort for minutes, effort, planned in rows if minutes >= FULL_MATCH * planned]
     return float(np.mean(loads)) if loads else None
 
