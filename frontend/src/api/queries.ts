@@ -196,3 +196,35 @@ export const testSeriesQuery = (slug: string, code: string, athlete: number) =>
         }),
       ),
   });
+
+export const viewsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "views"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/views", { params: { path: { slug } } })),
+  });
+
+export const sheetQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "morning", "sheet", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/sheet", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const reviewQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "morning", "review", day.slice(0, 7)],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/calls-review", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const noticesQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "notices", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/notices", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const methodQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "method"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/method", { params: { path: { slug } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });

@@ -9,6 +9,7 @@ type Severity = NoticeItem["severity"];
 const PATHS: Record<Shape, string> = {
   over: "M6 1.2L11.2 10.8H.8Z",
   under: "M6 10.8L.8 1.2H11.2Z",
+  wave: "M.8 6.6C2.6 1.4 4.8 1.8 6 4.4C7.2 7 9.2 7 11.2 2.6V6.2C9.4 11.2 7.2 11 6 8.4C4.8 5.8 2.8 5.8.8 10.2Z",
   gap: "M.9 2.4H4.7V9.6H.9ZM7.3 2.4H11.1V9.6H7.3Z",
   link: "M3.4 3.4H5.2V8.6H3.4A2.6 2.6 0 0 1 3.4 3.4ZM6.8 3.4H8.6A2.6 2.6 0 0 1 8.6 8.6H6.8Z",
 };
@@ -16,6 +17,7 @@ const PATHS: Record<Shape, string> = {
 const COLOURS: Record<Shape, string> = {
   over: colour.madder,
   under: colour.indigo,
+  wave: colour.ochre,
   gap: colour.quiet,
   link: colour.plum,
 };

@@ -31,6 +31,7 @@ const room: Room = {
   next_load: null,
   next_by: "",
   plan: 300,
+  written: 300,
   plan_words: "plan fits, 100 to spare",
   resting: "",
 };

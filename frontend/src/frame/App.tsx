@@ -16,6 +16,10 @@ const PeopleScreen = lazy(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = lazy(() => import("../screens/squad/UnitsScreen"));
 const FilesScreen = lazy(() => import("../screens/squad/FilesScreen"));
 const ReportsScreen = lazy(() => import("../screens/morning/ReportsScreen"));
+const SheetScreen = lazy(() => import("../screens/morning/SheetScreen"));
+const ReviewScreen = lazy(() => import("../screens/morning/ReviewScreen"));
+const NoticesScreen = lazy(() => import("../screens/squad/NoticesScreen"));
+const MethodScreen = lazy(() => import("../screens/method/MethodScreen"));
 const AccountsScreen = lazy(() => import("../screens/squad/AccountsScreen"));
 const FormsScreen = lazy(() => import("../screens/squad/FormsScreen"));
 const TestsScreen = lazy(() => import("../screens/squad/TestsScreen"));
@@ -78,6 +82,10 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/squad/units" element={<UnitsScreen place={place} />} />
           <Route path="/squad/files" element={<FilesScreen place={place} />} />
           <Route path="/squad/limits" element={<LimitsScreen place={place} />} />
+          <Route path="/morning/sheet" element={<SheetScreen place={place} />} />
+          <Route path="/morning/review" element={<ReviewScreen place={place} />} />
+          <Route path="/squad/notices" element={<NoticesScreen place={place} />} />
+          <Route path="/method" element={<MethodScreen place={place} />} />
           <Route path="/morning/reports" element={<ReportsScreen place={place} />} />
           <Route path="/squad/accounts" element={<AccountsScreen place={place} />} />
           <Route path="/squad/forms" element={<FormsScreen place={place} />} />

@@ -14,7 +14,8 @@ const ON: Record<string, [string, string][]> = {
     ["j  k", "next athlete, the one before"],
     ["Enter", "open the evidence"],
     ["1 – 6", "choose the call: full, adapt, minimum dose, recover, rest, refer"],
-    ["Esc", "close the evidence"],
+    ["x", "mark, to call several together"],
+    ["Esc", "clear the marks, or close the evidence"],
   ],
   "/session": [
     ["Enter", "keep, and go down"],

@@ -1,13 +1,16 @@
 import { Skeleton } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
-import type { Evidence, Lane, NoticeItem } from "../../api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, ask, type Evidence, type Lane, type NoticeItem, type Problem } from "../../api/client";
 import { evidenceQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
+import { ItemLine } from "../../charts/ItemLine";
 import { Notch } from "../../charts/Notch";
+import { clockTime, mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { CallSection } from "./CallSection";
-import { roomText } from "./words";
+import { callName, roomText, storiesOf, turnedText } from "./words";
 
 interface EvidencePanelProps {
   place: Place;
@@ -15,10 +18,15 @@ interface EvidencePanelProps {
   position: { at: number; of: number };
   onNext: () => void;
   onBack: () => void;
+  /** Those marked to be called together. */
+  marked: Lane[];
+  onMark: (lane: Lane) => void;
+  onCalled: () => void;
 }
 
 /** One athlete this morning: what was found, what would clear it, what each call comes to, and the figures behind it. */
-export function EvidencePanel({ place, lane, position, onNext, onBack }: EvidencePanelProps) {
+export function EvidencePanel(props: EvidencePanelProps) {
+  const { place, lane, position, onNext, onBack, marked, onMark, onCalled } = props;
   const evidence = useQuery(
     evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel")),
   );
@@ -65,18 +73,14 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
               Next, at {say.room(room.next_load)}: the {room.next_by}.{" "}
             </>
           )}
-          {room.plan > 0 && <>The plan for today is {say.load(room.plan)}. </>}
+          {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
           {evidence.data && <WithPlan evidence={evidence.data} />}
         </p>
+        {lane.gate && <p className="gate">Clinician: {lane.gate}</p>}
         {lane.others.length > 0 && <OtherRooms lane={lane} />}
-        {lane.notices.length === 0 && (
-          <p className="notice" style={{ display: "block" }}>
-            Nothing to notice: every limit holds, and every rating of the last 7 days is in.
-          </p>
-        )}
-        {lane.notices.map((notice) => (
-          <NoticeLines key={notice.channel + notice.code + notice.sentence} notice={notice} />
-        ))}
+        <Stories place={place} lane={lane} />
+        {evidence.data && <Today place={place} evidence={evidence.data} />}
+        {lane.felt.length > 0 && <Reported felt={lane.felt} />}
         {evidence.isError && (
           <p className="section" role="alert">
             {evidence.error.message}{" "}
@@ -89,11 +93,18 @@ export function EvidencePanel({ place, lane, position, onNext, onBack }: Evidenc
         {evidence.data && <Behind evidence={evidence.data} />}
         <p className="small section">
           Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict
-          injury.
+          injury. <Link to={place.to("/method")}>How it is worked out</Link>
         </p>
       </div>
       <div className="evidence-call">
-        <CallSection place={place} lane={lane} outcomes={evidence.data?.outcomes ?? []} />
+        <CallSection
+          place={place}
+          lane={lane}
+          outcomes={evidence.data?.outcomes ?? []}
+          marked={marked}
+          onMark={onMark}
+          onCalled={onCalled}
+        />
       </div>
     </>
   );
@@ -140,14 +151,169 @@ function WithPlan({ evidence }: { evidence: Evidence }) {
   );
 }
 
+/** What was found, joined up by cause; what a call has answered is folded away. */
+function Stories({ place, lane }: { place: Place; lane: Lane }) {
+  const speaking = lane.notices.filter((notice) => !notice.quiet);
+  const quiet = lane.notices.filter((notice) => notice.quiet);
+  return (
+    <>
+      {lane.notices.length === 0 && (
+        <p className="notice" style={{ display: "block" }}>
+          Nothing to notice: every limit holds, and every rating of the last 7 days is in.
+        </p>
+      )}
+      {storiesOf(speaking).map((story) => (
+        <section key={story.key} className="story" aria-label={story.name}>
+          <h3>{story.name}</h3>
+          {story.notices.map((notice) => (
+            <NoticeLines key={notice.code + notice.sentence} notice={notice} />
+          ))}
+          {story.notices.some((notice) => notice.code === "overtraining") && (
+            <RestTrial place={place} lane={lane} />
+          )}
+        </section>
+      ))}
+      {quiet.length > 0 && (
+        <details className="story">
+          <summary>
+            {quiet.length} answered by the last call{speaking.length > 0 && ", unchanged since"}
+          </summary>
+          {quiet.map((notice) => (
+            <NoticeLines key={notice.code + notice.sentence} notice={notice} />
+          ))}
+        </details>
+      )}
+    </>
+  );
+}
+
+/** Days off to see whether they help: offered on suspicion, judged when they are over. */
+function RestTrial({ place, lane }: { place: Place; lane: Lane }) {
+  const queries = useQueryClient();
+  const notice = lane.notices.find((one) => one.code === "overtraining");
+  const path = { slug: place.squad.slug };
+  const done = () => queries.invalidateQueries({ queryKey: [place.squad.slug] });
+  const start = useMutation<unknown, Problem, number>({
+    mutationFn: (days) =>
+      ask(
+        api.POST("/api/squads/{slug}/rest-trials", {
+          params: { path },
+          body: { athlete_id: lane.athlete_id, from_day: place.squad.today, days },
+        }),
+      ),
+    onSuccess: done,
+  });
+  const judge = useMutation<unknown, Problem, boolean>({
+    mutationFn: (better) =>
+      ask(
+        api.POST("/api/squads/{slug}/rest-trials/judge", {
+          params: { path },
+          body: { athlete_id: lane.athlete_id, better },
+        }),
+      ),
+    onSuccess: done,
+  });
+  if (!place.may("enter_reports") || place.day !== place.squad.today) return null;
+  const problem = start.error ?? judge.error;
+  const suspect = notice?.title === "Overtraining: suspect";
+  const trial = notice?.title === "Rest trial";
+  if (!suspect && !trial) return null;
+  return (
+    <p className="story-actions">
+      {suspect &&
+        [7, 14].map((days) => (
+          <button key={days} type="button" className="text-button" onClick={() => start.mutate(days)}>
+            Begin {days} days off
+          </button>
+        ))}
+      {trial && notice?.severity === "act" && (
+        <>
+          <button type="button" className="text-button" onClick={() => judge.mutate(true)}>
+            They are better
+          </button>
+          <button type="button" className="text-button" onClick={() => judge.mutate(false)}>
+            They are not better
+          </button>
+        </>
+      )}
+      {problem && (
+        <span role="alert" className="over">
+          {problem.message}
+        </span>
+      )}
+    </p>
+  );
+}
+
+/** Today's plan, the athlete's words, and what was called last time. */
+function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
+  const { plan, said, last } = evidence;
+  return (
+    <section className="section today">
+      <h3>{place.day === place.squad.today ? "Today" : "This day"}</h3>
+      {plan.length === 0 ? (
+        <p className="quiet">No session is planned.</p>
+      ) : (
+        plan.map((session) => (
+          <p key={session.starts_at}>
+            <span className="figure">{clockTime(session.starts_at, place.squad.time_zone)}</span>{" "}
+            {session.title}, {say.short(session.minutes)} min at {say.short(session.effort)}
+          </p>
+        ))
+      )}
+      {said.map((one) => (
+        <p key={one.day + one.words}>
+          <q>{one.words}</q> <span className="small">{mediumDay(one.day)}</span>
+        </p>
+      ))}
+      {last && (
+        <p>
+          Last call, {mediumDay(last.day)}: <b>{callName(last.call.kind)}</b>
+          {last.call.reason && ` (${last.call.reason})`}. <span className="quiet">{turnedText(last)}</span>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** Item by item against the athlete's own usual, with the last four weeks. */
+function Reported({ felt }: { felt: Lane["felt"] }) {
+  return (
+    <section className="section">
+      <h3>This morning’s report against their own usual</h3>
+      <table className="figures-table felt-table">
+        <tbody>
+          {felt
+            .filter((item) => item.value !== null)
+            .map((item) => (
+              <tr key={item.item}>
+                <th scope="row">{item.name}</th>
+                <td>
+                  <ItemLine felt={item} />
+                </td>
+                <td className={`figure${item.z !== null && item.z <= -1 ? " missing" : ""}`}>
+                  {say.short(item.value ?? 0)}
+                </td>
+                <td className="quiet">
+                  {item.usual === null
+                    ? "no usual yet"
+                    : `usual ${say.short(item.usual)} ± ${say.short(item.spread ?? 0)}`}
+                </td>
+              </tr>
+            ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
 function NoticeLines({ notice }: { notice: NoticeItem }) {
   return (
     <section className="notice" aria-label={`${notice.severity}: ${notice.title}`}>
       <Notch shape={notice.shape} severity={notice.severity} size={16} />
       <div>
         <p style={{ fontWeight: notice.severity === "act" ? 600 : 400 }}>
-          {notice.channel && `${notice.channel}: `}
-          {notice.sentence}
+          {notice.sentence} {notice.new && <small className="is-new">new</small>}
         </p>
         {notice.provenance && <p className="small">{notice.provenance}</p>}
         <p className="small" style={{ color: "var(--ink)" }}>

@@ -1,17 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
-import { memo } from "react";
+import { type CSSProperties, memo } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { spineQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
 import { Notch } from "../../charts/Notch";
+import { Profile } from "../../charts/Profile";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { useWidth } from "../../frame/useWidth";
 import { colour } from "../../theme/tokens";
-import { callName, GROUPS, roomText, stripSentence } from "./words";
+import { callName, GROUPS, ORDERS, type Order, roomText, stripSentence } from "./words";
 
 interface LanesProps {
   morning: Morning;
@@ -19,22 +20,51 @@ interface LanesProps {
   chosen: Lane | undefined;
   onChoose: (lane: Lane) => void;
   place: Place;
+  order: Order;
+  marked: ReadonlySet<number>;
+  onMark: (lane: Lane) => void;
 }
 
-export function Lanes({ morning, lanes, chosen, onChoose, place }: LanesProps) {
+export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, onMark }: LanesProps) {
   const [stripRef, width] = useWidth(420);
   const today = morning.days.indexOf(morning.as_of);
+  const felt = lanes.some((lane) => lane.felt.length > 0);
+  const columns = (place.get("columns") ?? "").split(",").filter(Boolean);
+  const extra = morning.channels.filter((channel) => columns.includes(channel.code));
+  const style = { "--extra": extra.length ? `repeat(${extra.length}, 58px)` : "" } as CSSProperties;
+  const row = (lane: Lane) => (
+    <LaneRow
+      key={lane.athlete_id}
+      lane={lane}
+      today={today}
+      width={width}
+      chosen={lane === chosen}
+      marked={marked.has(lane.athlete_id)}
+      onChoose={onChoose}
+      onMark={onMark}
+      felt={felt}
+      columns={place.get("columns") ?? ""}
+      timeZone={place.squad.time_zone}
+    />
+  );
   return (
-    <div>
+    <div className={`lanes${felt ? " with-felt" : ""}${extra.length ? " with-extra" : ""}`} style={style}>
       <div className="lane-grid lanes-head">
         <span>Athlete</span>
+        {felt && <span className="lane-felt">Report</span>}
         <div ref={stripRef} className="lane-strip">
           <Axis days={morning.days} today={today} width={width} place={place} />
         </div>
+        {extra.map((channel) => (
+          <span key={channel.code} className="lane-extra" title={`Room on ${channel.name.toLowerCase()}`}>
+            <ChannelMark mark={channel.mark} label={`Room on ${channel.name.toLowerCase()}`} />
+          </span>
+        ))}
         <span>Room today</span>
         <span>Call</span>
       </div>
-      {GROUPS.map((group) => {
+      {order !== "need" && <section aria-label={`By ${ORDERS[order]}`}>{lanes.map(row)}</section>}
+      {(order === "need" ? GROUPS : []).map((group) => {
         const inGroup = lanes.filter((lane) => lane.group === group.code);
         if (inGroup.length === 0) return null;
         return (
@@ -42,17 +72,7 @@ export function Lanes({ morning, lanes, chosen, onChoose, place }: LanesProps) {
             <h2 className="lane-group">
               {group.name} <span>{inGroup.length}</span>
             </h2>
-            {inGroup.map((lane) => (
-              <LaneRow
-                key={lane.athlete_id}
-                lane={lane}
-                today={today}
-                width={width}
-                chosen={lane === chosen}
-                onChoose={onChoose}
-                timeZone={place.squad.time_zone}
-              />
-            ))}
+            {inGroup.map(row)}
           </section>
         );
       })}
@@ -120,28 +140,37 @@ interface LaneRowProps {
   today: number;
   width: number;
   chosen: boolean;
+  marked: boolean;
   onChoose: (lane: Lane) => void;
+  onMark: (lane: Lane) => void;
+  /** Whether there is a column of reports. */
+  felt: boolean;
+  /** Codes of the channels with a column of their own, as in the address. */
+  columns: string;
   timeZone: string;
 }
 
-const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, timeZone }: LaneRowProps) {
+const LaneRow = memo(function LaneRow(props: LaneRowProps) {
+  const { lane, today, width, chosen, marked, onChoose, onMark, felt, columns, timeZone } = props;
   const over = lane.room.load !== null && lane.room.plan > lane.room.load + 0.5;
   const bindsOver = lane.others.some(
     (other) => other.code === lane.binding && other.room.plan > (other.room.load ?? 0) + 0.5,
   );
   const binds = lane.others.find((other) => other.code === lane.binding);
-  const notches = lane.notices.filter(
-    (notice, i) => lane.notices.findIndex((n) => n.shape === notice.shape) === i,
-  );
+  // The most pressing of each shape; what a call has answered asks for nothing any more.
+  const speaking = lane.notices.filter((notice) => !notice.quiet);
+  const notches = speaking.filter((notice, i) => speaking.findIndex((n) => n.shape === notice.shape) === i);
+  const rooms = [...lane.others, { code: "", room: lane.room }];
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the name is a button; the row is a larger target for the pointer
     // biome-ignore lint/a11y/noStaticElementInteractions: the same
     <div
       id={`lane-${lane.athlete_id}`}
-      className={`lane lane-grid${chosen ? " chosen" : ""}`}
-      onClick={() => onChoose(lane)}
+      className={`lane lane-grid${chosen ? " chosen" : ""}${marked ? " marked" : ""}`}
+      onClick={(event) => (event.ctrlKey || event.metaKey ? onMark(lane) : onChoose(lane))}
     >
       <div className="lane-name">
+        {marked && <span className="mark-tick">✓</span>}
         <button type="button" aria-pressed={chosen}>
           <b>{lane.name}</b>
           <small>
@@ -157,8 +186,14 @@ const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, ti
               label={`${notice.severity}: ${notice.sentence}`}
             />
           ))}
+          {speaking.some((notice) => notice.new) && <small className="is-new">new</small>}
         </span>
       </div>
+      {felt && (
+        <div className="lane-felt">
+          {lane.felt.length > 0 ? <Profile felt={lane.felt} /> : <small>no report</small>}
+        </div>
+      )}
       <div className="lane-strip">
         <CorridorStrip
           strip={lane.strip}
@@ -168,6 +203,17 @@ const LaneRow = memo(function LaneRow({ lane, today, width, chosen, onChoose, ti
           label={stripSentence(lane, today)}
         />
       </div>
+      {columns
+        .split(",")
+        .filter(Boolean)
+        .map((code) => {
+          const found = rooms.find((one) => one.code === code);
+          return (
+            <span key={code} className="lane-extra figure">
+              {found ? (found.room.load === null ? "–" : say.room(found.room.load)) : ""}
+            </span>
+          );
+        })}
       <div className="lane-room">
         <span>
           <b>{roomText(lane)}</b> {lane.room.words}

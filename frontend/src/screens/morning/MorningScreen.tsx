@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useCallback, useMemo, useState } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -8,15 +8,29 @@ import { longDay } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
+import { DeskTools } from "./DeskTools";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
 import { MorningTabs } from "./MorningTabs";
-import { inOrder } from "./words";
+import { inOrder, orderOf, shown } from "./words";
 import "./morning.css";
 
 export default function MorningScreen({ place }: { place: Place }) {
   const morning = useQuery(morningQuery(place.squad.slug, place.day, place.get("channel")));
-  const lanes = useMemo(() => inOrder(morning.data?.lanes ?? []), [morning.data]);
+  const order = orderOf(place.get("order"));
+  const filter = place.get("show");
+  const lanes = useMemo(
+    () => inOrder(shown(morning.data?.lanes ?? [], filter), order),
+    [morning.data, filter, order],
+  );
+  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
+  const onMark = useCallback((lane: Lane) => {
+    setMarked((before) => {
+      const after = new Set(before);
+      if (!after.delete(lane.athlete_id)) after.add(lane.athlete_id);
+      return after;
+    });
+  }, []);
   const asked = place.get("athlete");
   const chosen = lanes.find((lane) => String(lane.athlete_id) === asked);
   const at = chosen ? lanes.indexOf(chosen) : -1;
@@ -35,7 +49,8 @@ export default function MorningScreen({ place }: { place: Place }) {
     k: back,
     ArrowDown: next,
     ArrowUp: back,
-    Escape: () => place.set({ athlete: null }, true),
+    x: () => chosen && onMark(chosen),
+    Escape: () => (marked.size > 0 ? setMarked(new Set()) : place.set({ athlete: null }, true)),
     Enter: (event) => {
       // A link or button that has the focus does its own thing.
       if (event.target === document.body) choose(lanes[Math.max(at, 0)]);
@@ -53,7 +68,11 @@ export default function MorningScreen({ place }: { place: Place }) {
     <>
       <MorningTabs place={place} />
       <div className="summary">
-        {morning.data ? <Summary lanes={lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
+        {morning.data ? (
+          <Summary lanes={morning.data.lanes} />
+        ) : (
+          <h1 className="quiet">Reading the loads …</h1>
+        )}
         <div className="summary-end">
           <span>
             {longDay(place.day)}
@@ -74,16 +93,36 @@ export default function MorningScreen({ place }: { place: Place }) {
           )}
         </div>
       </div>
-      {morning.data && lanes.length === 0 ? (
+      {morning.data && morning.data.lanes.length === 0 ? (
         <NobodyYet place={place} />
       ) : (
         <div className="desk">
           <div className="desk-main">
-            {morning.data && morning.data.channels.length > 1 && (
-              <ChannelChoice morning={morning.data} place={place} />
+            {morning.data && (
+              <div className="desk-tools">
+                {morning.data.channels.length > 1 && <ChannelChoice morning={morning.data} place={place} />}
+                <DeskTools morning={morning.data} place={place} />
+              </div>
             )}
-            {morning.data ? (
-              <Lanes morning={morning.data} lanes={lanes} chosen={chosen} onChoose={choose} place={place} />
+            {morning.data && lanes.length === 0 ? (
+              <Message
+                title="Nobody fits this filter"
+                action="Show everyone"
+                onAction={() => place.set({ show: null }, true)}
+              >
+                {morning.data.lanes.length} are in the squad.
+              </Message>
+            ) : morning.data ? (
+              <Lanes
+                morning={morning.data}
+                lanes={lanes}
+                chosen={chosen}
+                onChoose={choose}
+                place={place}
+                order={order}
+                marked={marked}
+                onMark={onMark}
+              />
             ) : (
               <LanesLoading />
             )}
@@ -97,6 +136,9 @@ export default function MorningScreen({ place }: { place: Place }) {
                 position={{ at: at + 1, of: lanes.length }}
                 onNext={next}
                 onBack={back}
+                marked={lanes.filter((lane) => marked.has(lane.athlete_id))}
+                onMark={onMark}
+                onCalled={() => setMarked(new Set())}
               />
             ) : (
               <p className="quiet evidence-found">
@@ -138,6 +180,7 @@ function Summary({ lanes }: { lanes: Lane[] }) {
     lane.notices.some((notice) => notice.code === "rating_missing" || notice.code === "rating_estimated"),
   ).length;
   const called = lanes.filter((lane) => lane.call).length;
+  const fresh = lanes.filter((lane) => lane.notices.some((notice) => notice.new && !notice.quiet)).length;
   return (
     <h1>
       <b>
@@ -148,6 +191,7 @@ function Summary({ lanes }: { lanes: Lane[] }) {
             : `${open} athletes need a call.`}
       </b>{" "}
       {called > 0 && `${called} called. `}
+      {fresh > 0 && `${fresh} with something new. `}
       {missing > 0 && `${missing} with ratings missing. `}
       {lanes.length} in the squad.
     </h1>

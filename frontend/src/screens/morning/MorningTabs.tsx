@@ -21,6 +21,8 @@ export function MorningTabs({ place }: { place: Place }) {
         {place.may("read_reports") ? "Reports" : "Availability"}
         {unseen > 0 && <b className="unseen"> {unseen} new</b>}
       </NavLink>
+      <NavLink to={place.to("/morning/sheet")}>Sheet</NavLink>
+      {place.may("read_reasons") && <NavLink to={place.to("/morning/review")}>Calls</NavLink>}
     </nav>
   );
 }

@@ -1,4 +1,4 @@
-import type { CallItem, CallKind, Lane } from "../../api/client";
+import type { CallItem, CallKind, Lane, NoticeItem, Turned } from "../../api/client";
 import { mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 
@@ -17,16 +17,91 @@ export function callName(kind: CallItem["kind"]): string {
 
 export const GROUPS: { code: Lane["group"]; name: string }[] = [
   { code: "call", name: "Needs a call" },
+  { code: "called", name: "Called" },
   { code: "watch", name: "Keep an eye on" },
   { code: "plan", name: "As planned" },
 ];
 
+/** How lanes can be ordered; by need they stand in groups. */
+export const ORDERS = {
+  need: "what they need",
+  name: "name",
+  room: "least room",
+  position: "position",
+} as const;
+export type Order = keyof typeof ORDERS;
+
+export function orderOf(text: string | null): Order {
+  return text !== null && text in ORDERS ? (text as Order) : "need";
+}
+
 /** Lanes as they stand on the desk: by group, and those whose plan is furthest over their room first. */
-export function inOrder(lanes: Lane[]): Lane[] {
+export function inOrder(lanes: Lane[], order: Order = "need"): Lane[] {
   const over = (lane: Lane) => (lane.room.load === null ? 0 : Math.max(lane.room.plan - lane.room.load, 0));
+  const byName = (a: Lane, b: Lane) => a.name.localeCompare(b.name);
+  if (order === "name") return [...lanes].sort(byName);
+  if (order === "position")
+    return [...lanes].sort((a, b) => a.position.localeCompare(b.position) || byName(a, b));
+  if (order === "room")
+    return [...lanes].sort((a, b) => (a.room.load ?? Infinity) - (b.room.load ?? Infinity) || byName(a, b));
   return GROUPS.flatMap((group) =>
     lanes.filter((lane) => lane.group === group.code).sort((a, b) => over(b) - over(a)),
   );
+}
+
+/** Who is shown: everyone, those with something new, those without a call, or one position. */
+export function shown(lanes: Lane[], filter: string | null): Lane[] {
+  if (!filter) return lanes;
+  if (filter === "new")
+    return lanes.filter((lane) => lane.notices.some((notice) => notice.new && !notice.quiet));
+  if (filter === "open") return lanes.filter((lane) => lane.group === "call");
+  if (filter === "missing")
+    return lanes.filter((lane) => lane.notices.some((notice) => notice.cause === "data"));
+  return lanes.filter((lane) => lane.position === filter);
+}
+
+export const CAUSES: Record<NoticeItem["cause"], string> = {
+  load: "Load",
+  base: "Base",
+  reports: "Reports",
+  tests: "Tests",
+  clinical: "Clinical",
+  data: "Missing",
+  review: "Review",
+};
+
+export interface Story {
+  key: string;
+  name: string;
+  notices: NoticeItem[];
+}
+
+/** An athlete's notices joined up: those of one cause on one kind of work are one story. */
+export function storiesOf(notices: NoticeItem[]): Story[] {
+  const stories = new Map<string, Story>();
+  for (const notice of notices) {
+    const key = `${notice.cause} ${notice.channel}`;
+    const story = stories.get(key);
+    if (story) story.notices.push(notice);
+    else
+      stories.set(key, {
+        key,
+        name: notice.channel || CAUSES[notice.cause],
+        notices: [notice],
+      });
+  }
+  return [...stories.values()];
+}
+
+/** What an adapted day comes to, in words. */
+export function adaptText(call: CallItem): string {
+  const parts = [
+    call.minutes === null ? "" : `${say.short(call.minutes)} min`,
+    call.effort_cap === null ? "" : `effort at most ${say.short(call.effort_cap)}`,
+    call.content ?? "",
+    call.above_room ? "above room" : "",
+  ];
+  return parts.filter(Boolean).join(", ");
 }
 
 /** The whole strip in a sentence, for those who do not see it. */
@@ -46,6 +121,21 @@ export function roomText(lane: Lane): string {
   if (lane.room.load === null) return "–";
   // With some limits at rest, what the others leave is an upper bound.
   return (lane.room.resting && lane.room.load > 0 ? "≤\u2009" : "") + say.room(lane.room.load);
+}
+
+/** What came of a call, in words. */
+export function turnedText(one: Turned): string {
+  const loads =
+    one.called === null || one.done === null
+      ? ""
+      : `called ${say.load(one.called)}, done ${say.load(one.done)}${
+          one.kept === "kept"
+            ? ": as called"
+            : one.kept === "more"
+              ? ": more than called"
+              : ": less than called"
+        }`;
+  return [loads, one.after].filter(Boolean).join("; ") || "Nothing is known of it yet";
 }
 
 export function reviewText(call: CallItem): string {

@@ -8,6 +8,7 @@ const TABS = [
   { path: "/squad/forms", name: "Forms", needs: "edit_forms" },
   { path: "/squad/tests", name: "Tests", needs: "read_reports" },
   { path: "/squad/limits", name: "Limits", needs: "read_squad" },
+  { path: "/squad/notices", name: "Notices", needs: "read_reports" },
   { path: "/squad/files", name: "Files", needs: "import" },
   { path: "/squad/audit", name: "Audit", needs: "read_audit" },
 ] as const;
