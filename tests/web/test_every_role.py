@@ -25,6 +25,7 @@ MAY = {
     "anchors": {STAFF, CLINICIAN}, "forms": {STAFF, CLINICIAN}, "enterReport": {STAFF, CLINICIAN},
     "answerComplaint": {CLINICIAN}, "replyToReferral": {CLINICIAN},
     "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "method": DESK,
+    "timeline": DESK, "positionWeekLoad": DESK, "arithmetic": DESK,
     "noticeSettings": {STAFF, CLINICIAN}, "views": DESK, "saveView": DESK, "removeView": DESK,
     "startRestTrial": {STAFF, CLINICIAN}, "judgeRestTrial": {STAFF, CLINICIAN},
     "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},

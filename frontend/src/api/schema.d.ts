@@ -278,6 +278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/athletes/{athlete_id}/arithmetic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A figure opened up: the days that went in, formula and source */
+        get: operations["arithmetic"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/athletes/{athlete_id}/evidence": {
         parameters: {
             query?: never;
@@ -287,6 +304,40 @@ export interface paths {
         };
         /** One athlete's notices, figures, limits and what each call comes to */
         get: operations["evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/athletes/{athlete_id}/position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Mean week load of the others of an athlete's position */
+        get: operations["positionWeekLoad"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/athletes/{athlete_id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything of one athlete on one time axis, as of a day */
+        get: operations["timeline"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1744,6 +1795,37 @@ export interface components {
             number: number | null;
             /** Position */
             position: string;
+        };
+        /** ArithmeticOut */
+        ArithmeticOut: {
+            /** Code */
+            code: string;
+            /** Days */
+            days: components["schemas"]["ArithmeticOut.DayInOut"][];
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Steps */
+            steps: string[];
+            /** Value */
+            value: number | null;
+            /** Withheld */
+            withheld: string;
+        };
+        /** DayInOut */
+        "ArithmeticOut.DayInOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Load */
+            load: number | null;
+            /** Weight */
+            weight: number;
         };
         /** AuditOut */
         AuditOut: {
@@ -4431,6 +4513,14 @@ export interface components {
             /** Position */
             position: string;
         };
+        /**
+         * PositionOut
+         * @description Mean week load of the others of the position, on the days of the athlete's timeline.
+         */
+        PositionOut: {
+            /** Week */
+            week: (number | null)[];
+        };
         /** PreviewFileIn */
         PreviewFileIn: {
             /** People */
@@ -5813,6 +5903,182 @@ export interface components {
             /** Worthwhile */
             worthwhile: number | null;
         };
+        /** TimelineOut */
+        TimelineOut: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Breaks */
+            breaks: components["schemas"]["TimelineOut.BreakOut"][];
+            /** Calls */
+            calls: components["schemas"]["TimelineOut.TurnedOut"][];
+            /** Channels */
+            channels: components["schemas"]["TimelineOut.ChannelLineOut"][];
+            /** Days */
+            days: string[];
+            /** Items */
+            items: components["schemas"]["TimelineOut.ItemLineOut"][];
+            /** Minutes */
+            minutes: {
+                [key: string]: number[];
+            };
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Schools */
+            schools: components["schemas"]["TimelineOut.SchoolOut"][];
+            /** Tests */
+            tests: components["schemas"]["TimelineOut.TestLineOut"][];
+        };
+        /** BreakOut */
+        "TimelineOut.BreakOut": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * CallKind
+         * @description What a person decided about an athlete for a day; the order is that of the keys 1 to 6.
+         * @enum {string}
+         */
+        "TimelineOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** CallOut */
+        "TimelineOut.CallOut": {
+            /** Above Room */
+            above_room: boolean;
+            /** Content */
+            content: string | null;
+            /** Effort Cap */
+            effort_cap: number | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: components["schemas"]["TimelineOut.CallKind"] | "unavailable";
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Reason */
+            reason: string;
+            /** Reply */
+            reply: string | null;
+            /** Review On */
+            review_on: string | null;
+        };
+        /** ChannelLineOut */
+        "TimelineOut.ChannelLineOut": {
+            channel: components["schemas"]["TimelineOut.ChannelNameOut"];
+            strip: components["schemas"]["TimelineOut.StripOut"];
+        };
+        /** ChannelNameOut */
+        "TimelineOut.ChannelNameOut": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /** ItemLineOut */
+        "TimelineOut.ItemLineOut": {
+            /** Item */
+            item: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: (number | null)[];
+            /** Z */
+            z: (number | null)[];
+        };
+        /** SchoolOut */
+        "TimelineOut.SchoolOut": {
+            /** Code */
+            code: string;
+            /** Ratio */
+            ratio: (number | null)[];
+            /** Words */
+            words: string;
+        };
+        /** StripOut */
+        "TimelineOut.StripOut": {
+            /** Ceiling */
+            ceiling: (number | null)[];
+            /** Floor */
+            floor: (number | null)[];
+            /** Load */
+            load: (number | null)[];
+            /** Side */
+            side: ("over" | "under" | "")[];
+            /** State */
+            state: ("measured" | "estimated" | "missing" | "rest" | "planned" | "before")[];
+            /** Week */
+            week: (number | null)[];
+        };
+        /** TestLineOut */
+        "TimelineOut.TestLineOut": {
+            /** Code */
+            code: string;
+            /** Days */
+            days: string[];
+            /** Error */
+            error: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
+        /**
+         * TurnedOut
+         * @description A call and what came of it.
+         */
+        "TimelineOut.TurnedOut": {
+            /** After */
+            after: string;
+            /** Athlete Id */
+            athlete_id: number;
+            call: components["schemas"]["TimelineOut.CallOut"];
+            /** Called */
+            called: number | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: number | null;
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "kept" | "more" | "less" | "";
+            /** Name */
+            name: string;
+        };
         /**
          * ToldReportIn
          * @description A report that staff enter for an athlete; ``told_by`` is how they know.
@@ -6534,6 +6800,42 @@ export interface operations {
             };
         };
     };
+    arithmetic: {
+        parameters: {
+            query: {
+                day: string;
+                figure?: string;
+                channel?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArithmeticOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     evidence: {
         parameters: {
             query: {
@@ -6556,6 +6858,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EvidenceOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    positionWeekLoad: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PositionOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    timeline: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelineOut"];
                 };
             };
             /** @description Validation error */

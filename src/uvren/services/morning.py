@@ -264,7 +264,7 @@ def read_morning(
     at_main = next(i for i, opened in enumerate(desks) if opened.desk.main)
     blocked = _blocked(found[at_main], facts)
     rooms = [_rooms(opened, blocked) for opened in desks]
-    strips = _strips(shown.desk, shown.to_come)
+    lines = strips(shown.desk, shown.to_come, _begin(shown.desk))
     efforts = _typical_efforts(desks)
     lanes = []
     for row, member in enumerate(shown.members):
@@ -296,7 +296,7 @@ def read_morning(
                     for opened, of_channel in zip(desks[1:], rooms[1:], strict=True)
                 ],
                 binding=_binding(desks, rooms, row),
-                strip=strips[row],
+                strip=lines[row],
                 notices=_by_story(notices),
                 felt=_felt(facts, row) if Audience.REPORTS in audiences else [],
                 gate=_gate(facts, row),
@@ -530,9 +530,10 @@ def _begin(desk: Desk) -> int:
     return max(desk.today - BACK_DAYS, 0)
 
 
-def _strips(desk: Desk, to_come: Bools) -> list[Strip]:
+def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:
+    """Week load, load and corridor of each row from a column on."""
     rules = [fitted(rule, desk.planned) for rule in (*desk.hard, *desk.advisory)]
-    window = slice(_begin(desk), None)
+    window = slice(begin, None)
     band = corridor(desk.ahead, rules)
     loads = desk.planned
     assert loads.estimated is not None

@@ -23,6 +23,7 @@ from uvren.web.clock import Clock
 from uvren.web.resources import (
     account,
     anchors,
+    athlete,
     calls,
     channels,
     clinical,
@@ -108,7 +109,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     _log_requests(app)
     modules = (
         *(account, morning, session, calls, limits, channels, anchors, work, files, export, recordings),
-        *(own, reports, clinical, people, tests, desk),
+        *(own, reports, clinical, people, tests, desk, athlete),
     )
     for module in modules:
         app.register_blueprint(module.blueprint)

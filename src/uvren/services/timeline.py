@@ -1,0 +1,225 @@
+"""One athlete on one time axis: corridors, kinds of work, reports, tests, calls, breaks, and figures opened up."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import arithmetic
+from uvren.core.arithmetic import Arithmetic
+from uvren.core.errors import UnknownRule
+from uvren.core.norms import usual, z_scores
+from uvren.core.reports import ITEM_NAMES, ITEMS, Good, ReportKind
+from uvren.core.windows import run_length
+from uvren.core.workload import School
+from uvren.services import outcomes as turned
+from uvren.services.desk import SquadDesk, open_desks
+from uvren.services.errors import Invalid, NotFound
+from uvren.services.morning import ChannelName, Strip, strips
+from uvren.services.tests import test_series
+from uvren.store import queries
+from uvren.store.models import Availability, Report, Restriction, SessionKind, Squad
+from uvren.store.queries import Member
+
+BREAK_DAYS = 7
+
+
+@dataclass(frozen=True)
+class ChannelLine:
+    channel: ChannelName
+    strip: Strip
+
+
+@dataclass(frozen=True)
+class ItemLine:
+    """A daily item through time: values, and z against the athlete's own norm, up where it is better."""
+
+    item: str
+    name: str
+    value: list[float | None]
+    z: list[float | None]
+
+
+@dataclass(frozen=True)
+class TestLine:
+    """Results as (day, value) pairs with their typical error."""
+
+    code: str
+    name: str
+    unit: str
+    error: float | None
+    days: list[date]
+    values: list[float]
+
+
+@dataclass(frozen=True)
+class Break:
+    """Days without load, or under a clinician's restriction; ``why`` says which."""
+
+    first: date
+    last: date
+    why: str
+
+
+@dataclass(frozen=True)
+class Timeline:
+    """Everything of one athlete from their first day through the plan; lists go by :attr:`days`.
+
+    ``minutes`` are by kind of session. ``ratios`` hold a line for each school and are None where withheld.
+    """
+
+    member: Member
+    as_of: date
+    days: list[date]
+    channels: list[ChannelLine]
+    minutes: dict[str, list[float]]
+    items: list[ItemLine]
+    tests: list[TestLine]
+    ratios: dict[str, list[float | None]]
+    calls: list[turned.Outcome]
+    breaks: list[Break]
+
+
+def read_timeline(
+    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, *, with_reports: bool
+) -> Timeline:
+    """One athlete as of a day. Raises NotFound for someone who is not in the squad then."""
+    desks = open_desks(db, squad, as_of, today, athlete_id)
+    if not desks:
+        raise NotFound("This athlete is not in the squad on that day.")
+    main = desks[0]
+    begin = int(main.desk.planned.start[0])
+    first = main.desk.planned.date_of(begin)
+    days = [main.desk.planned.date_of(i) for i in range(begin, main.desk.planned.days)]
+    work = main.desk.now
+    return Timeline(
+        member=main.members[0],
+        as_of=as_of,
+        days=days,
+        channels=[
+            ChannelLine(
+                ChannelName(one.channel.code, one.channel.name, one.channel.mark, one.channel.unit),
+                strips(one.desk, one.to_come, begin)[0],
+            )
+            for one in desks
+        ],
+        minutes=_minutes(db, squad, athlete_id, first, as_of, today, len(days)),
+        items=_items(db, squad, athlete_id, first, as_of) if with_reports else [],
+        tests=_tests(db, squad, athlete_id, as_of) if with_reports else [],
+        ratios={school.value: _listed(work.shown_ratio(school)[0, begin:]) for school in School},
+        calls=turned.outcomes(db, squad, max(first, as_of - timedelta(days=365)), as_of, today, only=athlete_id),
+        breaks=_breaks(db, squad, athlete_id, main),
+    )
+
+
+def position_week_load(db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date) -> list[float | None]:
+    """Mean week load of the others of an athlete's position, on the days of the athlete's timeline."""
+    desks = open_desks(db, squad, as_of, today)
+    row = next((i for i, one in enumerate(desks[0].members) if one.athlete_id == athlete_id), None) if desks else None
+    if row is None:
+        raise NotFound("This athlete is not in the squad on that day.")
+    members, planned = desks[0].members, desks[0].desk.planned
+    mine = [i for i, one in enumerate(members) if one.position == members[row].position and i != row]
+    week = desks[0].desk.ahead.week_load[mine][:, int(planned.start[row]) :]
+    known = np.sum(~np.isnan(week), axis=0)
+    mean = np.where(known > 0, np.nansum(week, axis=0) / np.maximum(known, 1), np.nan)
+    return _listed(mean)
+
+
+def open_figure(
+    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, code: str, channel: str | None = None
+) -> Arithmetic:
+    """The arithmetic of a figure as the evidence of a morning shows it. Raises NotFound or Invalid."""
+    desks = open_desks(db, squad, as_of, today, athlete_id)
+    found = next((one for one in desks if channel is None or one.channel.code == channel), None)
+    if found is None:
+        raise NotFound("This athlete is not in the squad on that day.")
+    try:
+        return arithmetic.explain(code, found.desk.now, 0, int(found.desk.judged[0]))
+    except UnknownRule as error:
+        raise Invalid(str(error), field=error.field) from error
+
+
+def _listed(values: np.ndarray, decimals: int = 2) -> list[float | None]:
+    tidy = np.round(values, decimals).astype(object)
+    tidy[np.isnan(values)] = None
+    return list(tidy)
+
+
+def _minutes(
+    db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: date, today: date, count: int
+) -> dict[str, list[float]]:
+    last = as_of if as_of >= today else as_of - timedelta(days=1)
+    out: dict[str, list[float]] = defaultdict(lambda: [0.0] * count)
+    for athlete, day, kind, minutes, _ in queries.done_minutes(db, squad.id, first, last):
+        if athlete == athlete_id and minutes:
+            out[SessionKind(kind).value][(day - first).days] += minutes
+    return dict(out)
+
+
+def _items(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: date) -> list[ItemLine]:
+    codes = [code for code, item in ITEMS.items() if item.kind is ReportKind.DAILY]
+    count = (as_of - first).days + 1
+    values = np.full((len(codes), count), np.nan)
+    rows = db.execute(
+        select(Report.day, Report.answers).where(
+            Report.squad_id == squad.id,
+            Report.athlete_id == athlete_id,
+            Report.kind == ReportKind.DAILY,
+            Report.day.between(first, as_of),
+            Report.counts,
+        )
+    )
+    for day, answers in rows:
+        for code, answer in answers.items():
+            values[codes.index(code), (day - first).days] = answer["value"]
+    floors = np.array([[ITEMS[code].step / 2] for code in codes])
+    sign = np.array([[-1.0 if ITEMS[code].good is Good.LOW else 1.0] for code in codes])
+    z = z_scores(values, usual(values, floors)) * sign
+    return [
+        ItemLine(code, ITEM_NAMES[code], _listed(values[i]), _listed(z[i]))
+        for i, code in enumerate(codes)
+        if not np.isnan(values[i]).all()
+    ]
+
+
+def _tests(db: DbSession, squad: Squad, athlete_id: int, as_of: date) -> list[TestLine]:
+    out = []
+    for series in test_series(db, squad, {athlete_id: 0}, as_of):
+        results = series.results.get(0, ())
+        if results:
+            error = None if np.isnan(series.error) else series.error
+            days = [date.fromordinal(day) for day, _ in results]
+            out.append(TestLine(series.code, series.name, series.unit, error, days, [value for _, value in results]))
+    return out
+
+
+def _breaks(db: DbSession, squad: Squad, athlete_id: int, main: SquadDesk) -> list[Break]:
+    done = main.desk.done
+    rest = (done.values[0] == 0) & ~done.missing[0] & (done.age[0] > 0)
+    rest[main.desk.today :] = False
+    run = run_length(rest)
+    ends = np.flatnonzero((run >= BREAK_DAYS) & np.append(run[1:] == 0, True))
+    out = [
+        Break(done.date_of(int(end - run[end] + 1)), done.date_of(int(end)), f"{run[end]} days without load")
+        for end in ends
+    ]
+    standing = db.scalars(
+        select(Restriction).where(
+            Restriction.squad_id == squad.id,
+            Restriction.athlete_id == athlete_id,
+            Restriction.withdrawn_at.is_(None),
+            Restriction.from_day <= main.desk.as_of,
+        )
+    )
+    for one in standing:
+        if one.availability is not Availability.FULL:
+            closed = one.availability is Availability.OUT
+            last = one.to_day or main.desk.as_of
+            out.append(Break(one.from_day, last, "does not train" if closed else f"trains in part: {one.change}"))
+    return sorted(out, key=lambda one: one.first)

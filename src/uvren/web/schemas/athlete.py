@@ -1,0 +1,89 @@
+"""One athlete on one time axis, and figures opened to their arithmetic."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from pydantic import Field
+
+from uvren.web.schemas.base import In, Out
+from uvren.web.schemas.morning import ChannelNameOut, StripOut, TurnedOut
+
+
+class ChannelLineOut(Out):
+    channel: ChannelNameOut
+    strip: StripOut
+
+
+class ItemLineOut(Out):
+    item: str
+    name: str
+    value: list[float | None]
+    z: list[float | None]
+
+
+class TestLineOut(Out):
+    code: str
+    name: str
+    unit: str
+    error: float | None
+    days: list[date]
+    values: list[float]
+
+
+class BreakOut(Out):
+    first: date
+    last: date
+    why: str
+
+
+class SchoolOut(Out):
+    code: str
+    words: str
+    ratio: list[float | None]
+
+
+class TimelineOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    as_of: date
+    days: list[date]
+    channels: list[ChannelLineOut]
+    minutes: dict[str, list[float]]
+    items: list[ItemLineOut]
+    tests: list[TestLineOut]
+    schools: list[SchoolOut]
+    calls: list[TurnedOut]
+    breaks: list[BreakOut]
+
+
+class PositionOut(Out):
+    """Mean week load of the others of the position, on the days of the athlete's timeline."""
+
+    week: list[float | None]
+
+
+class FigureQuery(In):
+    day: date
+    figure: Annotated[str, Field(max_length=40)] = "week_load"
+    channel: Annotated[str, Field(max_length=40)] | None = None
+
+
+class DayInOut(Out):
+    day: date
+    load: float | None
+    weight: float
+
+
+class ArithmeticOut(Out):
+    code: str
+    name: str
+    formula: str
+    source: str
+    value: float | None
+    withheld: str
+    steps: list[str]
+    days: list[DayInOut]
