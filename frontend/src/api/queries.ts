@@ -228,3 +228,36 @@ export const methodQuery = (slug: string) =>
     queryFn: () => ask(api.GET("/api/squads/{slug}/method", { params: { path: { slug } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+export const timelineQuery = (slug: string, day: string, athlete: number) =>
+  queryOptions({
+    queryKey: [slug, "timeline", athlete, day],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/athletes/{athlete_id}/timeline", {
+          params: { path: { slug, athlete_id: athlete }, query: { day } },
+        }),
+      ),
+  });
+
+export const positionQuery = (slug: string, day: string, athlete: number) =>
+  queryOptions({
+    queryKey: [slug, "position", athlete, day],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/athletes/{athlete_id}/position", {
+          params: { path: { slug, athlete_id: athlete }, query: { day } },
+        }),
+      ),
+  });
+
+export const arithmeticQuery = (slug: string, day: string, athlete: number, figure: string) =>
+  queryOptions({
+    queryKey: [slug, "arithmetic", athlete, day, figure],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/athletes/{athlete_id}/arithmetic", {
+          params: { path: { slug, athlete_id: athlete }, query: { day, figure } },
+        }),
+      ),
+  });

@@ -16,6 +16,7 @@ const PeopleScreen = lazy(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = lazy(() => import("../screens/squad/UnitsScreen"));
 const FilesScreen = lazy(() => import("../screens/squad/FilesScreen"));
 const ReportsScreen = lazy(() => import("../screens/morning/ReportsScreen"));
+const AthleteScreen = lazy(() => import("../screens/athlete/AthleteScreen"));
 const SheetScreen = lazy(() => import("../screens/morning/SheetScreen"));
 const ReviewScreen = lazy(() => import("../screens/morning/ReviewScreen"));
 const NoticesScreen = lazy(() => import("../screens/squad/NoticesScreen"));
@@ -85,6 +86,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/morning/sheet" element={<SheetScreen place={place} />} />
           <Route path="/morning/review" element={<ReviewScreen place={place} />} />
           <Route path="/squad/notices" element={<NoticesScreen place={place} />} />
+          <Route path="/athlete" element={<AthleteScreen place={place} />} />
           <Route path="/method" element={<MethodScreen place={place} />} />
           <Route path="/morning/reports" element={<ReportsScreen place={place} />} />
           <Route path="/squad/accounts" element={<AccountsScreen place={place} />} />

@@ -39,6 +39,9 @@ export function EvidencePanel(props: EvidencePanelProps) {
           <span className="quiet">
             {lane.position}, {lane.number}
           </span>
+          <Link className="text-button" to={place.to("/athlete", { athlete: String(lane.athlete_id) })}>
+            Whole picture
+          </Link>
           <span className="keys">
             {position.at} of {position.of}
             <button type="button" className="text-button" onClick={onBack} aria-label="Athlete before">
@@ -90,10 +93,13 @@ export function EvidencePanel(props: EvidencePanelProps) {
           </p>
         )}
         {evidence.isPending && <Skeleton height="170px" mt="3" />}
-        {evidence.data && <Behind evidence={evidence.data} />}
+        {evidence.data && <Behind place={place} athlete={lane.athlete_id} evidence={evidence.data} />}
         <p className="small section">
           Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict
-          injury. <Link to={place.to("/method")}>How it is worked out</Link>
+          injury.{" "}
+          <Link className="text-button" to={place.to("/method")}>
+            How it is worked out
+          </Link>
         </p>
       </div>
       <div className="evidence-call">
@@ -325,7 +331,7 @@ function NoticeLines({ notice }: { notice: NoticeItem }) {
 }
 
 /** The figures as they stood the evening before, and every limit in force with who set it. */
-function Behind({ evidence }: { evidence: Evidence }) {
+function Behind({ place, athlete, evidence }: { place: Place; athlete: number; evidence: Evidence }) {
   return (
     <>
       <section className="section">
@@ -334,7 +340,11 @@ function Behind({ evidence }: { evidence: Evidence }) {
           <tbody>
             {evidence.figures.map((figure) => (
               <tr key={figure.code}>
-                <th scope="row">{figure.name}</th>
+                <th scope="row">
+                  <Link to={place.to("/athlete", { athlete: String(athlete), figure: figure.code })}>
+                    {figure.name}
+                  </Link>
+                </th>
                 <td className={figure.value === null ? "quiet" : "figure"} title={figure.code}>
                   {figure.value === null ? figure.withheld : figure.text}
                 </td>

@@ -1,0 +1,333 @@
+import { Skeleton } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { type KeyboardEvent, type PointerEvent, useMemo, useState } from "react";
+import { Link } from "react-router";
+import type { Timeline } from "../../api/client";
+import { morningQuery, positionQuery, timelineQuery } from "../../api/queries";
+import { placeAt, SCHOOL_NAMES, type Span, TimeAxis } from "../../charts/TimeAxis";
+import { longDay, mediumDay } from "../../frame/days";
+import { Select } from "../../frame/fields";
+import { Message } from "../../frame/Message";
+import * as say from "../../frame/numbers";
+import type { Place } from "../../frame/place";
+import { useWidth } from "../../frame/useWidth";
+import { callName, turnedText } from "../morning/words";
+import { Arithmetic } from "./Arithmetic";
+import { Brush } from "./Brush";
+import "../morning/morning.css";
+import "./athlete.css";
+
+const WINDOWS = [
+  { name: "6 weeks", days: 50 },
+  { name: "12 weeks", days: 92 },
+  { name: "half a year", days: 190 },
+  { name: "all", days: 100_000 },
+];
+
+/** One person on one time axis. */
+export default function AthleteScreen({ place }: { place: Place }) {
+  const morning = useQuery(morningQuery(place.squad.slug, place.day, null));
+  const asked = Number(place.get("athlete"));
+  const people = [...(morning.data?.lanes ?? [])].sort((a, b) => a.name.localeCompare(b.name));
+  const athlete = asked || people[0]?.athlete_id;
+  const timeline = useQuery({
+    ...timelineQuery(place.squad.slug, place.day, athlete ?? 0),
+    enabled: athlete !== undefined,
+  });
+  if (timeline.isError || morning.isError)
+    return (
+      <Message
+        title="This athlete could not be shown"
+        action="Go to the desk"
+        onAction={() => place.go("/morning")}
+      >
+        {(timeline.error ?? morning.error)?.message}
+      </Message>
+    );
+  return (
+    <>
+      <div className="summary">
+        <h1>
+          <b>{timeline.data?.name ?? "Athlete"}</b>
+          {timeline.data && `, ${timeline.data.position}`}
+        </h1>
+        <div className="summary-end">
+          <Select
+            size="xs"
+            label="Athlete"
+            value={String(athlete ?? "")}
+            onChange={(value) => place.set({ athlete: value })}
+          >
+            {people.map((one) => (
+              <option key={one.athlete_id} value={one.athlete_id}>
+                {one.name}
+              </option>
+            ))}
+          </Select>
+          <Link className="text-button" to={place.to("/morning", { athlete: String(athlete ?? "") })}>
+            The morning of {mediumDay(place.day)}
+          </Link>
+          <button type="button" className="text-button" onClick={() => window.print()}>
+            Print
+          </button>
+        </div>
+      </div>
+      {timeline.data ? (
+        <Page key={timeline.data.athlete_id} place={place} timeline={timeline.data} people={people} />
+      ) : (
+        <Skeleton height="480px" m="5" />
+      )}
+    </>
+  );
+}
+
+interface PageProps {
+  place: Place;
+  timeline: Timeline;
+  people: { athlete_id: number; name: string }[];
+}
+
+function Page({ place, timeline, people }: PageProps) {
+  const [ref, width] = useWidth(900);
+  const count = timeline.days.length;
+  const today = timeline.days.indexOf(timeline.as_of);
+  const asked = (place.get("span") ?? "").split("~").map((day) => timeline.days.indexOf(day));
+  const span: Span =
+    asked.length === 2 && (asked[0] ?? -1) >= 0 && (asked[1] ?? -1) > (asked[0] ?? 0)
+      ? { from: asked[0] ?? 0, to: asked[1] ?? count - 1 }
+      : { from: Math.max(0, count - 92), to: count - 1 };
+  const setSpan = (next: Span) => {
+    const from = Math.max(0, Math.min(next.from, count - 8));
+    const to = Math.min(count - 1, Math.max(next.to, from + 7));
+    place.set({ span: `${timeline.days[from]}~${timeline.days[to]}` }, true);
+  };
+  const [at, setAt] = useState(Math.max(0, today - 1));
+  const schools = (place.get("schools") ?? "ewma").split(",").filter((code) => code in SCHOOL_NAMES);
+  const beside = useBeside(place, timeline);
+  const onKey = (event: KeyboardEvent) => {
+    const step = event.shiftKey ? 7 : 1;
+    const move = { ArrowLeft: -step, ArrowRight: step }[event.key];
+    if (move === undefined) {
+      if (event.key === "Enter")
+        place.go("/morning", { day: timeline.days[at] ?? place.day, athlete: String(timeline.athlete_id) });
+      return;
+    }
+    event.preventDefault();
+    event.stopPropagation();
+    const next = Math.max(0, Math.min(count - 1, at + move));
+    setAt(next);
+    if (next < span.from) setSpan({ from: next, to: span.to - (span.from - next) });
+    if (next > span.to) setSpan({ from: span.from + (next - span.to), to: next });
+  };
+  return (
+    <div className="athlete">
+      <div className="athlete-main">
+        <div className="athlete-tools">
+          {WINDOWS.map((one) => (
+            <button
+              key={one.name}
+              type="button"
+              className="text-button"
+              onClick={() => setSpan({ from: Math.max(0, count - one.days), to: count - 1 })}
+            >
+              {one.name}
+            </button>
+          ))}
+          <fieldset>
+            <legend>Ratio by</legend>
+            {Object.entries(SCHOOL_NAMES).map(([code, name]) => (
+              <label key={code}>
+                <input
+                  type="checkbox"
+                  checked={schools.includes(code)}
+                  onChange={() => {
+                    const after = schools.includes(code)
+                      ? schools.filter((one) => one !== code)
+                      : [...schools, code];
+                    place.set({ schools: after.join(",") || "none" }, true);
+                  }}
+                />{" "}
+                {name}
+              </label>
+            ))}
+          </fieldset>
+          <Select
+            size="xs"
+            label="Compare with"
+            value={place.get("with") ?? ""}
+            onChange={(value) => place.set({ with: value || null }, true)}
+          >
+            <option value="">compare with …</option>
+            <option value="position">mean of the position</option>
+            {people
+              .filter((one) => one.athlete_id !== timeline.athlete_id)
+              .map((one) => (
+                <option key={one.athlete_id} value={one.athlete_id}>
+                  {one.name}
+                </option>
+              ))}
+          </Select>
+        </div>
+        {schools.length > 0 && (
+          <ul className="school-words">
+            {timeline.schools
+              .filter((school) => schools.length > 1 && schools.includes(school.code))
+              .map((school) => (
+                <li key={school.code}>{school.words}</li>
+              ))}
+          </ul>
+        )}
+        {beside && (
+          <p className="school-words">
+            Dashed: week load of {beside.name}. A comparison says nothing of what this person can take.
+          </p>
+        )}
+        <Brush timeline={timeline} span={span} width={width} onSpan={setSpan} />
+        <div
+          ref={ref}
+          className="athlete-axis"
+          role="group"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: the arrow keys walk through the days
+          tabIndex={0}
+          aria-label="Days; the arrow keys go through them, Enter opens the morning"
+          onKeyDown={onKey}
+          onPointerMove={(event: PointerEvent<HTMLDivElement>) =>
+            setAt(placeAt(event.clientX, event.currentTarget.getBoundingClientRect(), span))
+          }
+        >
+          <TimeAxis timeline={timeline} span={span} width={width} at={at} beside={beside} schools={schools} />
+        </div>
+      </div>
+      <aside className="athlete-side" aria-label="Readout">
+        <Readout timeline={timeline} at={at} place={place} beside={beside} />
+        <Arithmetic place={place} athlete={timeline.athlete_id} />
+        <Calls timeline={timeline} />
+        <p className="small">
+          Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict
+          injury.{" "}
+          <Link className="text-button" to={place.to("/method")}>
+            How it is worked out
+          </Link>
+        </p>
+      </aside>
+    </div>
+  );
+}
+
+/** Week load to lay beside: another athlete's, on the same days, or the mean of the position. */
+function useBeside(place: Place, timeline: Timeline) {
+  const asked = place.get("with");
+  const other = asked && asked !== "position" ? Number(asked) : 0;
+  const position = useQuery({
+    ...positionQuery(place.squad.slug, place.day, timeline.athlete_id),
+    enabled: asked === "position",
+  });
+  const theirs = useQuery({ ...timelineQuery(place.squad.slug, place.day, other), enabled: other > 0 });
+  return useMemo(() => {
+    if (asked === "position" && position.data)
+      return { name: `the others at ${timeline.position}, mean`, week: position.data.week };
+    const found = theirs.data;
+    if (!other || !found) return null;
+    const at = new Map(found.days.map((day, i) => [day, i]));
+    const week = found.channels[0]?.strip.week ?? [];
+    return { name: found.name, week: timeline.days.map((day) => week[at.get(day) ?? -1] ?? null) };
+  }, [asked, other, position.data, theirs.data, timeline]);
+}
+
+interface ReadoutProps {
+  timeline: Timeline;
+  at: number;
+  place: Place;
+  beside: { name: string; week: (number | null)[] } | null;
+}
+
+/** The values of one day, in words and numbers. */
+function Readout({ timeline, at, place, beside }: ReadoutProps) {
+  const day = timeline.days[at] ?? "";
+  const said = timeline.items.filter((item) => item.value[at] != null);
+  const worked = Object.entries(timeline.minutes).filter(([, minutes]) => (minutes[at] ?? 0) > 0);
+  const out = timeline.breaks.find((one) => one.first <= day && day <= one.last);
+  return (
+    <section aria-live="polite" className="readout">
+      <h2>{longDay(day)}</h2>
+      {out && <p className="gate">{out.why}</p>}
+      <table className="figures-table">
+        <tbody>
+          {timeline.channels.map(({ channel, strip }) => (
+            <tr key={channel.code}>
+              <th scope="row">{channel.name}, week</th>
+              <td className="figure">
+                {strip.week[at] == null ? "–" : say.load(strip.week[at] ?? 0)}{" "}
+                <span className="quiet">
+                  {strip.floor[at] != null || strip.ceiling[at] != null
+                    ? `(${strip.floor[at] == null ? "" : say.load(strip.floor[at] ?? 0)}–${
+                        strip.ceiling[at] == null ? "" : say.load(strip.ceiling[at] ?? 0)
+                      })`
+                    : ""}
+                </span>
+              </td>
+            </tr>
+          ))}
+          <tr>
+            <th scope="row">Load of the day</th>
+            <td className="figure">
+              {timeline.channels[0]?.strip.state[at] === "missing"
+                ? "not rated"
+                : say.load(timeline.channels[0]?.strip.load[at] ?? 0)}
+            </td>
+          </tr>
+          {beside && (
+            <tr>
+              <th scope="row">{beside.name}, week</th>
+              <td className="figure">{beside.week[at] == null ? "–" : say.load(beside.week[at] ?? 0)}</td>
+            </tr>
+          )}
+          {timeline.schools.map((school) => (
+            <tr key={school.code}>
+              <th scope="row">Ratio, {SCHOOL_NAMES[school.code]}</th>
+              <td className="figure">
+                {school.ratio[at] == null ? "withheld" : (school.ratio[at] ?? 0).toFixed(2)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {worked.length > 0 && (
+        <p>{worked.map(([kind, minutes]) => `${kind} ${say.short(minutes[at] ?? 0)} min`).join(", ")}</p>
+      )}
+      {said.length > 0 && (
+        <p>
+          {said.map((item) => (
+            <span key={item.item} className={(item.z[at] ?? 0) <= -1 ? "missing" : undefined}>
+              {item.name} {say.short(item.value[at] ?? 0)}
+              {item === said.at(-1) ? "" : ", "}
+            </span>
+          ))}
+        </p>
+      )}
+      <p>
+        <Link
+          className="text-button"
+          to={place.to("/morning", { day, athlete: String(timeline.athlete_id) })}
+        >
+          Open this morning
+        </Link>
+      </p>
+    </section>
+  );
+}
+
+function Calls({ timeline }: { timeline: Timeline }) {
+  if (timeline.calls.length === 0) return null;
+  return (
+    <section className="section">
+      <h2>Calls and what came of them</h2>
+      {timeline.calls.slice(0, 12).map((one) => (
+        <p key={one.call.id}>
+          {mediumDay(one.day)}: <b>{callName(one.call.kind)}</b>
+          {one.call.reason && ` (${one.call.reason})`}. <span className="quiet">{turnedText(one)}</span>
+        </p>
+      ))}
+    </section>
+  );
+}
