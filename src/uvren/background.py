@@ -15,6 +15,7 @@ from sqlalchemy import Engine, make_url, select, update
 
 from uvren.store.database import connect, demo_now, sessions
 from uvren.store.models import Club, FileImport, ImportState
+from uvren.store.versions import written_at
 
 log = structlog.get_logger()
 
@@ -86,8 +87,9 @@ def bring_in(engine: Engine, import_id: str) -> None:
             )
 
     with sessions(engine)() as db:
-        _, demo = demo_now(db)
-        done = imports.run(db, import_id, uploads_folder(), now=demo or datetime.now(UTC), tell=tell)
+        now = demo_now(db)[1] or datetime.now(UTC)
+        written_at(db, now)
+        done = imports.run(db, import_id, uploads_folder(), now=now, tell=tell)
         log.info("import", import_id=import_id, state=done.state, file=done.file_name)
 
 
@@ -97,6 +99,7 @@ def keep_to_retention(engine: Engine) -> None:
 
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)
+        written_at(db, now)
         for club in db.scalars(select(Club)):
             gone = privacy.keep_to_retention(db, club, now=now)
             log.info("retention", club=club.name, rows=gone)

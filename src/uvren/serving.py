@@ -105,13 +105,13 @@ def _prepare(url: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -
     """
     from sqlalchemy.exc import OperationalError
 
-    from uvren.store import database
+    from uvren.store import database, versions
 
     engine = database.connect(url)
     try:
         database.migrate(url)
         if fresh:
-            database.empty(engine)
+            versions.truncate(engine)
         with database.sessions(engine)() as db:
             if demo and not database.clubs(db):
                 from uvren.simulate.club import load_demo

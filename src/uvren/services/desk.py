@@ -20,11 +20,12 @@ from uvren.core.windows import Bools, Floats
 from uvren.services.decisions import decisions
 from uvren.services.facts import read_facts
 from uvren.services.limits import LimitsInForce, lay_out
-from uvren.services.loads import Definition, definition_on, definitions_of
+from uvren.services.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.notice_settings import tuning
 from uvren.store import queries
 from uvren.store.models import Channel, Limit, Squad
 from uvren.store.queries import KIND_CODES, Member
+from uvren.store.versions import is_known_at
 
 AHEAD_DAYS = 7
 
@@ -126,6 +127,10 @@ def open_desks(
     found = queries.daily_loads(db, [channel.id for channel, _ in channels], list(row_of), recorded_until)
     # A column each of channel, athlete, day, load (nan: missing) and estimate.
     rows = np.array([tuple(row) for row in found], dtype=np.float64).reshape(-1, 5)
+    if is_known_at(db) is not None:
+        late = recorded_until - timedelta(days=LATE_DAYS)
+        known = loads_as_known(db, squad.id, [channel for channel, _ in channels], list(row_of), recorded_until)
+        rows = np.vstack([rows[rows[:, 2] < late.toordinal()], np.array(known, dtype=np.float64).reshape(-1, 5)])
     first = int(rows[:, 2].min()) if len(rows) else as_of.toordinal()
     span = _Span(date.fromordinal(first), as_of, last)
 

@@ -19,13 +19,15 @@ from uvren.store import queries
 from uvren.store.database import batches, insert_many
 from uvren.store.models import Audit, Entry, Session, Source, Squad
 from uvren.store.types import new_ulid
+from uvren.store.versions import insert_since
 
 
 @dataclass(frozen=True)
 class EntryChange:
     """New values of an athlete's entry in a session; all of minutes, effort and words as they are to stand.
 
-    ``version`` is the version that was seen when editing, None where there was no entry.
+    ``version`` is the version that was seen when editing, None where there was no entry. ``entered_at`` is when it came
+    in, for a history that is brought in later.
     """
 
     session_id: str
@@ -37,6 +39,7 @@ class EntryChange:
     planned_minutes: float | None = None
     planned_effort: float | None = None
     source: Source = Source.STAFF
+    entered_at: datetime | None = None
 
 
 def check_change(change: EntryChange, field: str) -> None:
@@ -105,7 +108,7 @@ def record_entries(
         if reported and not session.done:
             session.done = True
             done.add(session.id)
-    insert_many(db, Entry, fresh)
+    insert_since(db, Entry, fresh, "entered_at")
     for session_id in done:
         everyone = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id))
         touched |= {(athlete, sessions[session_id].day) for athlete in everyone}
@@ -145,7 +148,7 @@ def _values(change: EntryChange, by: int | None, now: datetime) -> dict[str, Any
         "source": change.source,
         "version": 1,
         "entered_by": by,
-        "entered_at": now,
+        "entered_at": change.entered_at or now,
     }
 
 

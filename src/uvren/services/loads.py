@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections import defaultdict
-from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
 
@@ -33,6 +33,7 @@ from uvren.core.units import (
 from uvren.store import queries
 from uvren.store.database import batches
 from uvren.store.models import AnchorKind, Channel, ChannelDefinition, DailyLoad, RecordingKind, SessionKind, Squad
+from uvren.store.versions import known_now
 
 _RECORDED = {
     Source.HEART_RATE: RecordingKind.HEART_RATE,
@@ -113,6 +114,23 @@ class Done:
         self._recordings: dict[RecordingKind, list[tuple[int, str, dict[str, Any]]]] = {}
         self._anchors: AnchorBook | None = None
         self._weights: dict[tuple[str, int], float] | None = None
+
+    def forget_later(self, then: Mapping[tuple[str, int], Any], first: date) -> None:
+        """Leave out, from a day on, what was not known ``then``: an entry that came in later has no rating yet."""
+        minutes, effort = self.entries.minutes.copy(), self.entries.effort.copy()
+        for key, i in list(self.index.items()):
+            if self.entries.day[i] < first.toordinal():
+                continue
+            known = then.get(key)
+            if known is None:
+                # It was planned, and nobody had said what became of it.
+                effort[i] = np.nan
+                # What came with it came later too.
+                del self.index[key]
+            else:
+                minutes[i] = np.nan if known.minutes is None else known.minutes
+                effort[i] = np.nan if known.effort is None else known.effort
+        self.entries = replace(self.entries, minutes=minutes, effort=effort)
 
     @property
     def count(self) -> int:
@@ -310,6 +328,37 @@ def _impacts(done: Done, form: ImpactLoad) -> np.ndarray:
     for i, _, summary in done.recordings(RecordingKind.IMPACTS):
         load = form.load(np.array(summary["g"], dtype=np.float64), np.array(summary["right"], dtype=bool))
         out[i] = load + np.nan_to_num(out[i])
+    return out
+
+
+# How far back a rating can come in late and still change what was known on a morning.
+LATE_DAYS = 42
+
+
+def loads_as_known(
+    db: DbSession, squad_id: int, channels: Sequence[Channel], athletes: Collection[int], last: date
+) -> list[tuple[int, int, int, float, float]]:
+    """Daily loads as they stood at the moment the session reads as of: what came in later is not known yet.
+
+    Rows of channel, athlete, ordinal of the day, load (nan: missing) and estimate, of the last weeks up to ``last``.
+    """
+    first = last - timedelta(days=LATE_DAYS)
+    then = {(row.session_id, row.athlete): row for row in queries.entries_between(db, squad_id, first, last)}
+    with known_now(db):
+        done = Done(db, squad_id, first - timedelta(days=OWN_DAYS), last)
+        done.forget_later(then, first)
+        out: list[tuple[int, int, int, float, float]] = []
+        for channel in channels:
+            definitions = definitions_of(channel)
+            if not definitions:
+                continue
+            loads = channel_loads(done, channel.code, definitions)
+            mine = loads.expected & np.isin(done.entries.athlete, list(athletes))
+            mine &= done.entries.day >= first.toordinal()
+            sums = sum_days(_keys(done.entries.athlete, done.entries.day)[mine], loads.filled.load[mine],
+                            loads.filled.origin[mine])  # fmt: skip
+            for key, load, estimated in zip(sums.key, sums.load, sums.estimated, strict=True):
+                out.append((channel.id, int(key) >> 24, int(key) & 0xFFFFFF, float(load), float(estimated)))
     return out
 
 

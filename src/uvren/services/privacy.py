@@ -44,6 +44,7 @@ from uvren.store.models import (
     Work,
 )
 from uvren.store.types import new_ulid
+from uvren.store.versions import VERSIONED, purge_history
 
 # Every table that holds something of an athlete, by the name it has in a copy.
 _OWN: dict[str, type[Base]] = {
@@ -177,6 +178,9 @@ def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, by
         db.execute(delete(Limit).where(Limit.athlete_id == athlete_id))
         for model in _REST:
             db.execute(delete(model).where(model.athlete_id == athlete_id))
+    db.flush()
+    for kept in VERSIONED:
+        purge_history(db, kept, "athlete_id = :athlete", athlete=athlete_id)
     athlete.name = f"Former athlete {athlete.id}"
     action = "athlete_erased" if everything else "athlete_anonymised"
     audit.note(db, action, f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
@@ -200,5 +204,6 @@ def keep_to_retention(db: DbSession, club: Club, *, now: datetime) -> int:
         if statement.is_delete:
             gone += result.rowcount  # type: ignore[attr-defined]
     if gone:
+        purge_history(db, Report, "day < :last", last=last)
         audit.note(db, "retention", f"club:{club.id}", by=None, now=now, rows=gone, before=str(last))
     return gone

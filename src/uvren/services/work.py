@@ -21,6 +21,7 @@ from uvren.store import queries
 from uvren.store.database import batches, insert_many
 from uvren.store.models import Audit, Entry, Session, Source, Squad, Work
 from uvren.store.types import new_ulid
+from uvren.store.versions import insert_since
 
 MOST_ITEMS = 200
 GIVEN = "given:"
@@ -258,7 +259,7 @@ def ensure_entries(
         for session, athlete in sorted(set(pairs) - there)
     ]
     for rows in batches(fresh):
-        insert_many(db, Entry, rows)
+        insert_since(db, Entry, rows, "entered_at")
     touched: set[tuple[int, date]] = set()
     for session_id in {session for session, _ in pairs}:
         session = sessions[session_id]

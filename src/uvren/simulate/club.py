@@ -13,13 +13,14 @@ from uvren.services import squads
 from uvren.services.channels import add_place
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.limits import NewLimit, set_limit
-from uvren.simulate import reports, seasons, tests, units
+from uvren.simulate import calls, reports, seasons, tests, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
 from uvren.simulate.recorded import bring_in_last_night
 from uvren.simulate.seasons import FIRST, NOW, TIME_ZONE, TODAY
 from uvren.store import queries
 from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, Squad, User
+from uvren.store.versions import written_at
 
 SEED = 20260312
 PASSWORD = "room-to-move-12"
@@ -140,6 +141,7 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
         if squad is handball:
             tests.record_tests(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 5), staff)
             reports.see_to(db, squad, ids, bodies_by_day, clinician)
+            calls.make_calls(db, squad, ids, bodies_by_day, sessions, changes, staff, np.random.default_rng(seed + 6))
             _athlete_account(db, club, squad, ids[PHONE], truths[PHONE])
             recorded = (ids, truths, bodies, sessions, changes)
     db.commit()
@@ -175,6 +177,8 @@ def _limits(db: DbSession, squad: Squad, staff: User, week_change: float, day_ca
         ("monotony_cap", 2.0, False, "Foster 1998"),
     )
     # All of them were agreed in one sitting before the first season.
+    agreed = datetime.combine(FIRST, time(9), ZoneInfo(TIME_ZONE))
+    written_at(db, agreed)
     for rule, value, hard, source in wanted:
         set_limit(
             db,
@@ -192,9 +196,10 @@ def _limits(db: DbSession, squad: Squad, staff: User, week_change: float, day_ca
                 reason="Agreed for the season",
             ),
             by=staff.id,
-            now=datetime.combine(FIRST, time(9), ZoneInfo(TIME_ZONE)),
+            now=agreed,
             today=FIRST,
         )
+    written_at(db, NOW)
 
 
 def _history(
@@ -239,6 +244,7 @@ def _entry(session: Session, athlete_id: int, body: Body, random: np.random.Gene
     end = session.starts_at + timedelta(minutes=session.planned_minutes)
     if end > NOW:
         return change
+    change = replace(change, entered_at=end)
     done = minutes
     if match and minutes:
         done = float(np.clip(round(random.normal(minutes, 6)), 1, 60))
@@ -247,4 +253,4 @@ def _entry(session: Session, athlete_id: int, body: Body, random: np.random.Gene
     felt = body.perform(session.day, done, effort, random)
     arrives = end + timedelta(hours=float(random.exponential(truth.delay_hours)))
     told = random.random() < truth.answers and arrives <= NOW
-    return replace(change, minutes=done, effort=to_half(felt) if told else None)
+    return replace(change, minutes=done, effort=to_half(felt) if told else None, entered_at=arrives if told else end)

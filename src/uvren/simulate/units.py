@@ -17,6 +17,7 @@ from uvren.services.work import WorkChange, record_work
 from uvren.simulate.athletes import Truth
 from uvren.simulate.seasons import FIRST, NOW, TODAY
 from uvren.store.models import AnchorKind, Scope, Session, SessionKind, Source, Squad, User
+from uvren.store.versions import written_at
 
 # Straps and pods came into use in the second autumn.
 SENSORS_FROM = date(2025, 11, 3)
@@ -116,7 +117,9 @@ def set_up_units(
             scope=Scope.SQUAD, position=None, athlete_id=None, from_day=FIRST, source=source,
             reason="Agreed for the season", channel=channel,
         )  # fmt: skip
+        written_at(db, agreed)
         set_limit(db, squad, wanted, by=staff.id, now=agreed, today=FIRST)
+        written_at(db, NOW)
 
 
 def set_anchors(

@@ -22,7 +22,6 @@ __all__ = [
     "connect",
     "demo_hints",
     "demo_now",
-    "empty",
     "insert_many",
     "migrate",
     "sessions",
@@ -82,16 +81,6 @@ def migrate(url: str) -> None:
     from alembic import command
 
     command.upgrade(alembic_config(url), "head")
-
-
-def empty(engine: Engine) -> None:
-    """Delete every row of every table, for a fresh start."""
-    with engine.begin() as connection:
-        connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 0")
-        for table in Base.metadata.sorted_tables:
-            # Not DELETE, which the audit refuses.
-            connection.exec_driver_sql(f"TRUNCATE TABLE `{table.name}`")
-        connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 1")
 
 
 def clubs(db: DbSession) -> list[str]:

@@ -134,6 +134,17 @@ def done_minutes(
     ).all()
 
 
+def entries_between(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[str, int, float | None, float | None]]:
+    """(session_id, athlete, minutes, effort) of done sessions."""
+    return db.execute(
+        select(Entry.session_id, Entry.athlete_id.label("athlete"), Entry.minutes, Entry.effort)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+    ).all()
+
+
 def efforts_between(
     db: DbSession, squad_id: int, first: date, last: date
 ) -> Sequence[Row[int, date, SessionKind, float, float | None, float | None]]:

@@ -141,9 +141,10 @@ def _log_requests(app: APIFlask) -> None:
 
     @app.teardown_appcontext
     def close(_error: BaseException | None) -> None:
-        db = g.pop("db", None)
-        if db is not None:
-            db.close()
+        for name in ("db", "db_as_known"):
+            db = g.pop(name, None)
+            if db is not None:
+                db.close()
 
 
 def _serve_screens(app: APIFlask) -> None:

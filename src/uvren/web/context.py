@@ -12,6 +12,7 @@ from uvren.services.permissions import Action, Person
 from uvren.services.squads import local_day, squad_for
 from uvren.store.database import DbSession
 from uvren.store.models import Squad
+from uvren.store.versions import known_at, written_at
 
 TOKEN = "token"
 SIGN_IN_FIRST = "Sign in to go on; what you typed is kept on this screen."
@@ -21,7 +22,16 @@ EARLIEST, LATEST = date(2000, 1, 1), date(2100, 1, 1)
 def db() -> DbSession:
     if "db" not in g:
         g.db = current_app.extensions["uvren_sessions"]()
+        written_at(g.db, now())
     return g.db
+
+
+def db_as_known(moment: datetime) -> DbSession:
+    """A session that reads entries, reports, limits and calls as they stood at a moment."""
+    if "db_as_known" not in g:
+        g.db_as_known = current_app.extensions["uvren_sessions"]()
+        known_at(g.db_as_known, moment)
+    return g.db_as_known
 
 
 def now() -> datetime:

@@ -31,6 +31,7 @@ from uvren.store.models import (
     Squad,
 )
 from uvren.store.types import new_ulid
+from uvren.store.versions import insert_since
 
 # How far back a report may be for.
 BACK_DAYS = 7
@@ -120,8 +121,8 @@ def give_many(db: DbSession, squad: Squad, many: Sequence[Told]) -> None:
             raise Invalid(str(error), field=error.field) from error
         rows.append(_columns(squad, told, by=None, now=told.made_at))
         complaints += _complaints(squad, told, told.made_at)
-    for model, values in ((Report, rows), (Complaint, complaints)):
-        insert_many(db, model, values)
+    insert_since(db, Report, rows, "entered_at")
+    insert_many(db, Complaint, complaints)
 
 
 def _columns(squad: Squad, told: Told, by: int | None, now: datetime) -> dict[str, Any]:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from apiflask import APIBlueprint
 
 from uvren.core.notices import Audience
 from uvren.services import morning, outcomes, sessions
 from uvren.services.permissions import Action
+from uvren.store.database import DbSession
 from uvren.store.models import CallKind, Squad
 from uvren.web import context, schemas
 
@@ -84,6 +86,17 @@ def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | No
     }
 
 
+# When the desk is sat at: a past morning as it was known is shown as of then.
+MORNING = time(8)
+
+
+def _session(squad: Squad, day: date, known: bool) -> DbSession:
+    """The session to read a morning with: of now, or of what was known on that morning."""
+    if not known or day >= context.today(squad):
+        return context.db()
+    return context.db_as_known(datetime.combine(day, MORNING, ZoneInfo(squad.time_zone)))
+
+
 def turned_out(one: outcomes.Outcome, squad: Squad) -> dict[str, Any]:
     # How reports stood afterwards is for who may read them.
     may = context.person().may(Action.READ_REPORTS, squad.id)
@@ -118,9 +131,8 @@ def calls_review(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
 def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
-    found, _ = morning.read_morning(
-        context.db(), squad, day, context.today(squad), channel=query_data.channel, audiences=audiences(squad)
-    )
+    db, today = _session(squad, day, query_data.known), context.today(squad)
+    found, _ = morning.read_morning(db, squad, day, today, None, query_data.channel, audiences(squad))
     return {
         "as_of": found.as_of,
         "channel": found.channel,
@@ -137,9 +149,8 @@ def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
 def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
-    found = morning.read_evidence(
-        context.db(), squad, athlete_id, day, context.today(squad), query_data.channel, audiences(squad)
-    )
+    db, today = _session(squad, day, query_data.known), context.today(squad)
+    found = morning.read_evidence(db, squad, athlete_id, day, today, query_data.channel, audiences(squad))
     return {
         "lane": lane_out(found.lane, squad),
         "with_plan": found.with_plan,

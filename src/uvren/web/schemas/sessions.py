@@ -17,6 +17,7 @@ class DayQuery(In):
 
 class ChannelQuery(DayQuery):
     channel: Annotated[str, Field(max_length=40)] | None = None
+    known: bool = False
 
 
 class SpineSessionOut(Out):
