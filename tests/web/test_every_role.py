@@ -29,7 +29,7 @@ MAY = {
     "noticeSettings": {STAFF, CLINICIAN}, "views": DESK, "saveView": DESK, "removeView": DESK,
     "startRestTrial": {STAFF, CLINICIAN}, "judgeRestTrial": {STAFF, CLINICIAN},
     "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
-    "ownDay": {ATHLETE}, "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
+    "ownDay": {ATHLETE}, "ownToday": {ATHLETE}, "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
     "accounts": {STAFF, ADMIN}, "inviteAthletes": {STAFF, ADMIN}, "withdrawInvitation": {STAFF, ADMIN},
     "newPasswordLink": {STAFF, ADMIN}, "addMember": {STAFF, ADMIN}, "changeMember": {STAFF, ADMIN},
     "leaveSquad": {STAFF, ADMIN},

@@ -32,22 +32,31 @@ export const spineQuery = (slug: string, day: string) =>
   });
 
 /** The morning on a channel; null is the main one. */
-export const morningQuery = (slug: string, day: string, channel: string | null) =>
+/** `known` reads a past morning with only what had been entered by then. */
+export const morningQuery = (slug: string, day: string, channel: string | null, known = false) =>
   queryOptions({
-    queryKey: [slug, "morning", day, { channel }],
+    queryKey: [slug, "morning", day, { channel, known }],
     queryFn: () =>
-      ask(api.GET("/api/squads/{slug}/morning", { params: { path: { slug }, query: { day, channel } } })),
+      ask(
+        api.GET("/api/squads/{slug}/morning", { params: { path: { slug }, query: { day, channel, known } } }),
+      ),
     placeholderData: (before, query) =>
       query?.queryKey[0] === slug && query.queryKey[2] === day ? before : undefined,
   });
 
-export const evidenceQuery = (slug: string, day: string, athlete: number, channel: string | null) =>
+export const evidenceQuery = (
+  slug: string,
+  day: string,
+  athlete: number,
+  channel: string | null,
+  known = false,
+) =>
   queryOptions({
-    queryKey: [slug, "morning", day, { channel, athlete }],
+    queryKey: [slug, "morning", day, { channel, athlete, known }],
     queryFn: () =>
       ask(
         api.GET("/api/squads/{slug}/athletes/{athlete_id}/evidence", {
-          params: { path: { slug, athlete_id: athlete }, query: { day, channel } },
+          params: { path: { slug, athlete_id: athlete }, query: { day, channel, known } },
         }),
       ),
   });
@@ -259,5 +268,14 @@ export const arithmeticQuery = (slug: string, day: string, athlete: number, figu
         api.GET("/api/squads/{slug}/athletes/{athlete_id}/arithmetic", {
           params: { path: { slug, athlete_id: athlete }, query: { day, figure } },
         }),
+      ),
+  });
+
+export const ownTodayQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "own", "today"],
+    queryFn: () =>
+      withCopy(`own today ${slug}`, () =>
+        ask(api.GET("/api/squads/{slug}/own/today", { params: { path: { slug } } })),
       ),
   });

@@ -1050,6 +1050,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/own/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The athlete's own plan, what was called, room and climb */
+        get: operations["ownToday"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/places": {
         parameters: {
             query?: never;
@@ -4479,6 +4496,46 @@ export interface components {
          * @enum {string}
          */
         "OwnOut.Timing": "on time" | "late" | "backdated";
+        /**
+         * OwnTodayOut
+         * @description An athlete's own day and climb; nobody else's is part of it.
+         */
+        OwnTodayOut: {
+            /** Called */
+            called: string;
+            /** Gate */
+            gate: string;
+            /** Plan */
+            plan: components["schemas"]["OwnTodayOut.OwnPlanOut"][];
+            /** Room */
+            room: string;
+            /** Weeks */
+            weeks: components["schemas"]["OwnTodayOut.OwnWeekOut"][];
+        };
+        /** OwnPlanOut */
+        "OwnTodayOut.OwnPlanOut": {
+            /** Effort */
+            effort: number;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Title */
+            title: string;
+        };
+        /** OwnWeekOut */
+        "OwnTodayOut.OwnWeekOut": {
+            /**
+             * Ends
+             * Format: date
+             */
+            ends: string;
+            /** Load */
+            load: number;
+        };
         /** PasswordIn */
         PasswordIn: {
             /** New */
@@ -4977,6 +5034,8 @@ export interface components {
             /** Disagreements */
             disagreements: components["schemas"]["ReportsOut.DisagreementOut"][];
             form: components["schemas"]["ReportsOut.FormOut"] | null;
+            /** Referrals */
+            referrals: components["schemas"]["ReportsOut.ReferralOut"][];
             /** Rows */
             rows: components["schemas"]["ReportsOut.SquadReportOut"][];
             /** Unseen */
@@ -5111,6 +5170,29 @@ export interface components {
          * @enum {string}
          */
         "ReportsOut.Good": "high" | "low" | "neither";
+        /**
+         * ReferralOut
+         * @description A call that refers someone, with the clinician's reply.
+         */
+        "ReportsOut.ReferralOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            /** Made By */
+            made_by: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Reply */
+            reply: string | null;
+        };
         /**
          * ReportKind
          * @enum {string}
@@ -6841,6 +6923,7 @@ export interface operations {
             query: {
                 day: string;
                 channel?: string | null;
+                known?: boolean;
             };
             header?: never;
             path: {
@@ -8184,6 +8267,7 @@ export interface operations {
             query: {
                 day: string;
                 channel?: string | null;
+                known?: boolean;
             };
             header?: never;
             path: {
@@ -8416,6 +8500,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+        };
+    };
+    ownToday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnTodayOut"];
                 };
             };
         };

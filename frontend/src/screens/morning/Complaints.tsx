@@ -12,9 +12,16 @@ export function Complaints({ place, reports }: { place: Place; reports: Reports 
   const all = [...(reports.complaints ?? [])].sort((one, other) => Number(isNew(other)) - Number(isNew(one)));
   const open = all.filter((one) => one.closed_on === null);
   const names = new Map(reports.rows.map((row) => [row.athlete_id, row.name]));
-  if (open.length === 0) return <p className="clinical quiet">No pain, illness or injury is open.</p>;
+  if (open.length === 0 && reports.referrals.length === 0)
+    return <p className="clinical quiet">No pain, illness or injury is open, and nobody is referred.</p>;
   return (
     <section className="clinical" aria-label="For the clinician">
+      {reports.referrals.length > 0 && <h2>Referred</h2>}
+      <ul>
+        {reports.referrals.map((one) => (
+          <Referral key={one.id} place={place} one={one} />
+        ))}
+      </ul>
       <h2>Pain, illness, injury</h2>
       <ul>
         {open.map((one) => (
@@ -22,6 +29,63 @@ export function Complaints({ place, reports }: { place: Place; reports: Reports 
         ))}
       </ul>
     </section>
+  );
+}
+
+/** Someone that staff referred; what the clinician answers is read by staff beside the call. */
+function Referral({ place, one }: { place: Place; one: Reports["referrals"][number] }) {
+  const queries = useQueryClient();
+  const [words, setWords] = useState("");
+  const [open, setOpen] = useState(false);
+  const save = useMutation<unknown, Problem>({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/squads/{slug}/calls/{call_id}/reply", {
+          params: { path: { slug: place.squad.slug, call_id: one.id } },
+          body: { reply: words },
+        }),
+      ),
+    onSuccess: () => {
+      setOpen(false);
+      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+    },
+  });
+  return (
+    <li className={one.reply ? undefined : "new"}>
+      <b>{one.name}</b>, {mediumDay(one.day)}: {one.reason} <span className="quiet">{one.made_by}</span>
+      {one.reply && <div>Reply: {one.reply}</div>}
+      {place.may("edit_clinical") &&
+        (open ? (
+          <form
+            onSubmit={(event) => {
+              event.preventDefault();
+              save.mutate();
+            }}
+          >
+            <Textarea
+              size="sm"
+              rows={2}
+              aria-label={`Reply about ${one.name}`}
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
+            />
+            {save.isError && (
+              <p role="alert" className="over">
+                {save.error.message}
+              </p>
+            )}
+            <Button type="submit" size="xs" loading={save.isPending}>
+              Send the reply
+            </Button>
+          </form>
+        ) : (
+          <span className="actions">
+            <button type="button" className="text-button" onClick={() => setOpen(true)}>
+              Reply
+            </button>
+          </span>
+        ))}
+    </li>
   );
 }
 

@@ -10,7 +10,7 @@ import { clockTime, mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { CallSection } from "./CallSection";
-import { callName, roomText, storiesOf, turnedText } from "./words";
+import { callName, isKnown, roomText, storiesOf, turnedText } from "./words";
 
 interface EvidencePanelProps {
   place: Place;
@@ -28,7 +28,7 @@ interface EvidencePanelProps {
 export function EvidencePanel(props: EvidencePanelProps) {
   const { place, lane, position, onNext, onBack, marked, onMark, onCalled } = props;
   const evidence = useQuery(
-    evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel")),
+    evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel"), isKnown(place)),
   );
   const { room } = lane;
   return (

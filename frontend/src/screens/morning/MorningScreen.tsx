@@ -12,11 +12,11 @@ import { DeskTools } from "./DeskTools";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
 import { MorningTabs } from "./MorningTabs";
-import { inOrder, orderOf, shown } from "./words";
+import { inOrder, isKnown, orderOf, shown } from "./words";
 import "./morning.css";
 
 export default function MorningScreen({ place }: { place: Place }) {
-  const morning = useQuery(morningQuery(place.squad.slug, place.day, place.get("channel")));
+  const morning = useQuery(morningQuery(place.squad.slug, place.day, place.get("channel"), isKnown(place)));
   const order = orderOf(place.get("order"));
   const filter = place.get("show");
   const lanes = useMemo(
@@ -78,10 +78,21 @@ export default function MorningScreen({ place }: { place: Place }) {
             {longDay(place.day)}
             {place.day === place.squad.today
               ? ""
-              : place.day < place.squad.today
-                ? ", as it stood"
-                : ", as planned"}
+              : place.day > place.squad.today
+                ? ", as planned"
+                : isKnown(place)
+                  ? ", as it was known at 8"
+                  : ", as it is known now"}
           </span>
+          {place.day < place.squad.today && (
+            <button
+              type="button"
+              className="text-button"
+              onClick={() => place.set({ known: isKnown(place) ? null : "1" }, true)}
+            >
+              {isKnown(place) ? "Show what is known now" : "Show it as it was known"}
+            </button>
+          )}
           {place.may("export") && (
             <a
               className="text-button"

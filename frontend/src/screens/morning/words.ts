@@ -1,6 +1,7 @@
 import type { CallItem, CallKind, Lane, NoticeItem, Turned } from "../../api/client";
 import { mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
+import type { Place } from "../../frame/place";
 
 export const CALLS: { kind: CallKind; name: string }[] = [
   { kind: "full", name: "Full" },
@@ -122,6 +123,9 @@ export function roomText(lane: Lane): string {
   // With some limits at rest, what the others leave is an upper bound.
   return (lane.room.resting && lane.room.load > 0 ? "≤\u2009" : "") + say.room(lane.room.load);
 }
+
+/** Whether a past morning is read with only what had been entered by then. */
+export const isKnown = (place: Place) => place.get("known") === "1" && place.day < place.squad.today;
 
 /** What came of a call, in words. */
 export function turnedText(one: Turned): string {

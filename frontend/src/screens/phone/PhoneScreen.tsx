@@ -12,6 +12,7 @@ import { clubNow } from "../../offline/clock";
 import { dismiss, enqueue, useOutbox, useSending } from "../../offline/outbox";
 import { dropCopy, type Waiting } from "../../offline/store";
 import { Consent } from "./Consent";
+import { OwnToday } from "./OwnToday";
 import { type Filled, Questions } from "./Questions";
 import "./phone.css";
 
@@ -138,6 +139,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         ))}
       </ul>
       <Waits outbox={outbox} />
+      <OwnToday slug={slug} zone={data.time_zone} />
       {data.consent_given && <Consent own={data} />}
       <footer className="phone-foot">
         <a className="text-button" href="/account">

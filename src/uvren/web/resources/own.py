@@ -9,6 +9,7 @@ from apiflask import APIBlueprint
 from uvren.core.body import PAIRED, Site
 from uvren.services import privacy, reports
 from uvren.services.errors import NotAllowed
+from uvren.services.own_today import own_today
 from uvren.services.permissions import Action
 from uvren.store.models import Club, Squad
 from uvren.web import context
@@ -49,6 +50,16 @@ def read(slug: str) -> dict[str, Any]:
         "consent_text": db.get_one(Club, squad.club_id).consent_text,
         "consent_given": consent.given_at if consent else None,
     }
+
+
+@blueprint.get("/today")
+@blueprint.output(schemas.OwnTodayOut)
+@blueprint.doc(operation_id="ownToday", summary="The athlete's own plan, what was called, room and climb")
+def read_today(slug: str) -> dict[str, Any]:
+    squad, athlete_id, _ = _own(slug)
+    found = own_today(context.db(), squad, athlete_id, context.today(squad))
+    weeks = [{"ends": end, "load": load} for end, load in found.weeks]
+    return {"plan": found.plan, "called": found.called, "gate": found.gate, "room": found.room, "weeks": weeks}
 
 
 def _due_out(squad: Squad, due: reports.Due) -> dict[str, Any]:

@@ -7,7 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.reports import ITEMS, ReportKind
-from uvren.services import clinical, reports
+from uvren.services import calls, clinical, reports
 from uvren.services.accounts import user_names
 from uvren.services.permissions import Action
 from uvren.store.models import Complaint, Restriction, Squad
@@ -49,6 +49,18 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
         ] if may_read else [],
         "complaints": complaints,
         "unseen": clinical.unseen(db, squad.id) if may_clinical else None,
+        "referrals": [
+            {
+                "id": one.id,
+                "athlete_id": one.athlete_id,
+                "name": people.get(one.athlete_id, ""),
+                "day": one.day,
+                "reason": one.reason,
+                "made_by": names.get(one.made_by, ""),
+                "reply": one.reply,
+            }
+            for one in (calls.referrals(db, squad.id, day) if may_clinical else [])
+        ],
     }  # fmt: skip
 
 

@@ -148,6 +148,28 @@ class OwnOut(Out):
     consent_given: datetime | None
 
 
+class OwnPlanOut(Out):
+    title: str
+    starts_at: datetime
+    minutes: float
+    effort: float
+
+
+class OwnWeekOut(Out):
+    ends: date
+    load: float
+
+
+class OwnTodayOut(Out):
+    """An athlete's own day and climb; nobody else's is part of it."""
+
+    plan: list[OwnPlanOut]
+    called: str
+    gate: str
+    room: str
+    weeks: list[OwnWeekOut]
+
+
 class ConsentIn(In):
     given: bool
     text: Annotated[str, Field(max_length=20000)]
@@ -212,6 +234,18 @@ class DisagreementOut(Out):
     report_id: str
 
 
+class ReferralOut(Out):
+    """A call that refers someone, with the clinician's reply."""
+
+    id: str
+    athlete_id: int
+    name: str
+    day: date
+    reason: str
+    made_by: str
+    reply: str | None
+
+
 class ReportsOut(Out):
     day: date
     form: FormOut | None
@@ -219,6 +253,7 @@ class ReportsOut(Out):
     disagreements: list[DisagreementOut]
     complaints: list[ComplaintOut] | None
     unseen: int | None
+    referrals: list[ReferralOut]
 
 
 class ComplaintAnswerIn(In):

@@ -1,0 +1,43 @@
+import { useQuery } from "@tanstack/react-query";
+import { ownTodayQuery } from "../../api/queries";
+import { clockTime, dayAndMonth } from "../../frame/days";
+import * as say from "../../frame/numbers";
+
+/** Today in plain words, and the own climb: week by week, and nobody to compare with. */
+export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
+  const today = useQuery(ownTodayQuery(slug));
+  const data = today.data;
+  if (!data) return null;
+  const most = Math.max(1, ...data.weeks.map((week) => week.load));
+  const last = data.weeks.at(-1);
+  return (
+    <section className="own-today" aria-label="Today">
+      <h2>Today</h2>
+      {data.gate && <p className="own-gate">{data.gate}</p>}
+      {data.called && <p className="own-called">{data.called}</p>}
+      {data.plan.length === 0 && <p>No session is planned.</p>}
+      {data.plan.map((session) => (
+        <p key={session.starts_at}>
+          <b>{clockTime(session.starts_at, zone)}</b> {session.title}, {say.short(session.minutes)} min
+        </p>
+      ))}
+      {data.room && <p>{data.room}</p>}
+      {data.weeks.length > 1 && last && (
+        <figure>
+          <figcaption>
+            Your weeks, up to {dayAndMonth(last.ends)}: {say.load(last.load)} in the last one
+          </figcaption>
+          <div
+            className="own-weeks"
+            role="img"
+            aria-label={`Week loads: ${data.weeks.map((week) => say.load(week.load)).join(", ")}`}
+          >
+            {data.weeks.map((week) => (
+              <i key={week.ends} style={{ height: `${(week.load / most) * 100}%` }} />
+            ))}
+          </div>
+        </figure>
+      )}
+    </section>
+  );
+}
