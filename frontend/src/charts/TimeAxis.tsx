@@ -270,7 +270,7 @@ export function placeAt(clientX: number, box: DOMRect, span: Span): number {
 }
 
 function Label({ text, y, more }: { text: string; y: number; more?: string }) {
-  const short = text.length > 18 ? `${text.slice(0, 17)}…` : text;
+  const short = text.length > 16 ? `${text.slice(0, 15)}…` : text;
   return (
     <text x={LEFT - 8} y={y} textAnchor="end" fontSize="12" fill={colour.ink}>
       <title>{text}</title>

@@ -158,6 +158,8 @@ def _balance(_code: str, work: Workload, row: int, column: int) -> Parts:
     slow, quick = (
         (1 - np.exp(-1 / tau)) * np.exp(-ages / tau) for tau in (work.settings.chronic_tau, work.settings.acute_tau)
     )
+    if work.loads.age[row, column] > MOST_DAYS:
+        steps.append(f"days before the {MOST_DAYS} shown still count a little in both")
     return chronic - acute, steps, [float(one) for one in slow - quick]
 
 

@@ -504,7 +504,7 @@ def _resting(desk: Desk) -> list[str]:
         in_force = ~np.isnan(full.value[:, desk.today])
         for row in np.flatnonzero((reasons != "") & in_force):
             if not rule.floor:
-                said[row].append(f"the {rule.title.lower()} ({_REASONS[str(reasons[row])]})")
+                said[row].append(f"the {rule.title.lower()} ({REASONS[str(reasons[row])]})")
     return [" and ".join(lines) for lines in said]
 
 
@@ -570,7 +570,7 @@ def _listed(values: np.ndarray) -> list[list[float | None]]:
     return tidy.tolist()
 
 
-_REASONS = {
+REASONS = {
     "history": "not enough history",
     "missing": "a rating is missing in the last 7 days",
     "estimated": "too much of it is estimated",
@@ -591,11 +591,11 @@ def _figures(desk: Desk, row: int) -> list[Figure]:
         text = "" if value is None else _FORMS[form](value)
         return Figure(code, name, value, text, "" if value is not None else reason or "not defined")
 
-    why = _REASONS.get(withheld, "no base load")
+    why = REASONS.get(withheld, "no base load")
     return [
-        figure("week_load", "Week load", work.week_load, "load", _REASONS["missing"]),
+        figure("week_load", "Week load", work.week_load, "load", REASONS["missing"]),
         figure("week_change", "Change on the week before", work.week_change, "share"),
-        figure("ewma_chronic", "Base load a day, weighted", work.ewma_chronic, "load", _REASONS["history"]),
+        figure("ewma_chronic", "Base load a day, weighted", work.ewma_chronic, "load", REASONS["history"]),
         figure("ratio_ewma", "Ratio, weighted", work.shown_ratio(School.EWMA), "ratio", why),
         figure("ratio_coupled", "Ratio, rolling coupled", work.shown_ratio(School.COUPLED), "ratio", why),
         figure("ratio_uncoupled", "Ratio, rolling uncoupled", work.shown_ratio(School.UNCOUPLED), "ratio", why),
@@ -636,7 +636,7 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
                 provenance=f"{whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y} · {limit.source}",
                 figure=None if np.isnan(figure) else figure,
                 value=value,
-                silent=_REASONS.get(silent, "") if silent else "",
+                silent=REASONS.get(silent, "") if silent else "",
             )
         )
     return out

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -20,7 +20,7 @@ from uvren.core.workload import School
 from uvren.services import outcomes as turned
 from uvren.services.desk import SquadDesk, open_desks
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.morning import ChannelName, Strip, strips
+from uvren.services.morning import REASONS, ChannelName, Strip, strips
 from uvren.services.tests import test_series
 from uvren.store import queries
 from uvren.store.models import Availability, Report, Restriction, SessionKind, Squad
@@ -140,9 +140,10 @@ def open_figure(
     if found is None:
         raise NotFound("This athlete is not in the squad on that day.")
     try:
-        return arithmetic.explain(code, found.desk.now, 0, int(found.desk.judged[0]))
+        opened = arithmetic.explain(code, found.desk.now, 0, int(found.desk.judged[0]))
     except UnknownRule as error:
         raise Invalid(str(error), field=error.field) from error
+    return replace(opened, withheld=REASONS.get(opened.withheld, opened.withheld))
 
 
 def _listed(values: np.ndarray, decimals: int = 2) -> list[float | None]:

@@ -19,7 +19,7 @@ from uvren.store.versions import insert_since
 
 WEEKS = 6
 # From this strain on (in capacities beyond usual) staff tend to step in.
-TIRED = 0.3
+TIRED = 0.2
 
 
 def make_calls(

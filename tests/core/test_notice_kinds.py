@@ -1,0 +1,300 @@
+"""Each kind of notice: when it speaks, when it does not, how it is tuned, and that its page is complete."""
+
+from dataclasses import replace
+from datetime import timedelta
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tests.core.test_notices import FIRST, desk
+from uvren.core.arithmetic import SCHOOLS, explain
+from uvren.core.errors import BadSetting, UnknownRule
+from uvren.core.fatigue import RestTrial
+from uvren.core.method import FIGURES, notices_as_markdown, sections
+from uvren.core.notices import (
+    KINDS,
+    Audience,
+    Complaint,
+    Doubt,
+    Facts,
+    Gate,
+    Review,
+    SessionsDone,
+    Severity,
+    TestSeries,
+    Tuning,
+    is_quiet,
+    notices_for,
+    stories,
+)
+from uvren.core.reports import ITEMS, ReportKind
+from uvren.core.trials import Better
+
+DAYS = 63
+PAST = [400.0, 200.0, 0.0, 500.0, 300.0, 450.0, 0.0] * 10
+AS_OF = FIRST + timedelta(days=len(PAST))
+DAILY = tuple(code for code, item in ITEMS.items() if item.kind is ReportKind.DAILY)
+WEEKLY = tuple(code for code, item in ITEMS.items() if item.kind is ReportKind.WEEKLY)
+USUAL = {"energy": 7.0, "mood": 8.0, "soreness": 7.0, "drive": 8.0, "sleep_quality": 7.0}
+
+
+def facts(last=None, signs=None, sessions=(), **more):
+    """Steady reports, a step up and down by turns; ``last`` are answers of the last days by item."""
+    daily = np.full((1, len(DAILY), DAYS), np.nan)
+    for code, value in USUAL.items():
+        daily[0, DAILY.index(code)] = value + np.where(np.arange(DAYS) % 2, 0.5, -0.5)
+    for code, values in (last or {}).items():
+        daily[0, DAILY.index(code), DAYS - len(values) :] = values
+    weeks = np.array([AS_OF.toordinal() - back for back in (24, 17, 10, 3)])
+    weekly = np.zeros((1, len(WEEKLY), 4))
+    for code, values in (signs or {}).items():
+        weekly[0, WEEKLY.index(code)] = values
+    columns = list(zip(*sessions, strict=True)) if sessions else [()] * 5
+    day, kind, planned, effort, minutes = columns
+    done = SessionsDone(
+        np.zeros(len(day), dtype=np.int64), np.array([AS_OF.toordinal() - back for back in day], dtype=np.int64),
+        np.array(kind, dtype=np.int64), *(np.array(one, dtype=float) for one in (planned, effort, minutes)),
+    )  # fmt: skip
+    given = {"as_of": AS_OF, "items": DAILY, "daily": daily, "asked": np.ones((1, DAYS), dtype=bool),
+             "signs": WEEKLY, "weekly": weekly, "weeks": weeks, "sessions": done}  # fmt: skip
+    return Facts(**(given | more))
+
+
+def of(known, past=PAST, plan=(), **more):
+    return replace(desk(past, plan=plan, **more), facts=known)
+
+
+def found(of_desk):
+    return {notice.code: notice for notice in notices_for(of_desk)[0]}
+
+
+def test_steady_reports_make_no_notice():
+    assert found(of(facts())) == {}
+
+
+@pytest.mark.parametrize(
+    ("last", "severity"),
+    [
+        ({"energy": [5.0]}, None),
+        ({"energy": [5.0], "mood": [6.0]}, Severity.NOTE),
+        ({"energy": [5.0], "mood": [6.0], "drive": [5.0]}, Severity.WATCH),
+        ({"energy": [5.0, 5.0, 7.0, 5.0]}, Severity.WATCH),
+        ({code: [5.0, 5.0, 5.0] for code in ("energy", "mood", "drive")}, Severity.ACT),
+    ],
+)
+def test_a_changed_report_is_noted_watched_or_asks_for_a_call(last, severity):
+    notice = found(of(facts(last))).get("report_changed")
+    assert (notice.severity if notice else None) == severity
+    if notice:
+        assert "5 (usual" in notice.sentence
+
+
+def test_better_than_usual_is_no_notice():
+    assert "report_changed" not in found(of(facts({"energy": [10.0] * 4, "mood": [10.0] * 4})))
+
+
+def test_low_mood_names_who_to_talk_to_and_is_not_for_coaches():
+    notice = found(of(facts({"mood": [4.0] * 4})))["low_mood"]
+    assert "clinician" in notice.clears
+    assert KINDS["low_mood"].audience is Audience.REPORTS
+    assert "low_mood" in found(of(facts(signs={"low": [0, 1, 1, 1]})))
+
+
+SIGNS = {code: [2, 2, 2, 2] for code in ("performance_down", "tired", "poor_sleep", "irritable")}
+
+
+def test_the_screen_watches_suspects_and_always_refers():
+    watch = found(of(facts(signs={"tired": [0, 0, 1, 1], "colds": [0, 0, 1, 1]})))["overtraining"]
+    assert (watch.severity, watch.about) == (Severity.WATCH, "watch")
+    suspect = found(of(facts(signs=SIGNS)))["overtraining"]
+    assert (suspect.severity, suspect.about) == (Severity.ACT, "suspect")
+    assert "refer" in suspect.sentence
+    assert "no more work is proposed" in suspect.clears
+    # Without rest of usual length a drop is no surprise.
+    assert found(of(facts(signs=SIGNS), past=[300.0] * 70))["overtraining"].about == "watch"
+
+
+def test_a_rest_trial_is_followed_and_then_judged():
+    resting = facts(signs=SIGNS, trials={0: RestTrial(AS_OF - timedelta(days=2), 7)})
+    assert "day 3 of 7" in found(of(resting))["overtraining"].sentence
+    over = found(of(replace(resting, trials={0: RestTrial(AS_OF - timedelta(days=7), 7)})))["overtraining"]
+    assert (over.severity, "whether they are better" in over.sentence) == (Severity.ACT, True)
+    not_better = replace(resting, trials={0: RestTrial(AS_OF - timedelta(days=7), 7, better=False)})
+    assert "refer" in found(of(not_better))["overtraining"].sentence
+    better = replace(
+        resting, trials={0: RestTrial(AS_OF - timedelta(days=7), 7, better=True)}, weekly=resting.weekly * 0
+    )
+    assert "overtraining" not in found(of(better))
+
+
+def test_soreness_counts_when_the_like_session_comes_again():
+    sessions = [(1, 2, 5.0, 5.0, 60.0)]
+    known = facts({"soreness": [7.0, 4.0]}, sessions=sessions, kinds_today=frozenset({2}))
+    assert "soreness_stays" in found(of(known, plan=[300]))
+    assert "soreness_stays" not in found(of(replace(known, kinds_today=frozenset({3})), plan=[300]))
+    assert "soreness_stays" not in found(of(known))
+
+
+def test_life_load_counts_only_with_hard_training():
+    known = facts(signs={"life_mind": [0, 0, 0, 2], "life_feelings": [0, 0, 0, 2]})
+    hard = [300.0, 0.0] * 28 + [700.0] * 5
+    assert (
+        "mind and feelings"
+        in found(of(replace(known, as_of=FIRST + timedelta(days=61)), past=hard))["life_load"].sentence
+    )
+    assert "life_load" not in found(of(known))
+
+
+EASY = [(back, 1, 5.0, 5.0 + 0.5 * (back % 2), 60.0) for back in range(40, 6, -2)]
+
+
+def test_light_sessions_that_felt_hard_twice_are_watched_and_once_are_not():
+    hard = [(5, 1, 3.0, 6.0, 40.0), (2, 1, 3.0, 6.5, 40.0)]
+    assert "3 or more" not in found(of(facts(sessions=[*EASY, *hard])))["index_off"].sentence
+    assert "index_off" not in found(of(facts(sessions=[*EASY, hard[0], (2, 1, 3.0, 3.0, 40.0)])))
+
+
+def test_an_effort_far_above_its_plan_is_noted_the_day_after():
+    assert "planned at 5, felt as 9" in found(of(facts(sessions=[(1, 1, 5.0, 9.0, 60.0)])))["effort_far"].sentence
+    assert "effort_far" not in found(of(facts(sessions=[(3, 1, 5.0, 9.0, 60.0)])))
+
+
+def series(*values, jump=True, gap=14, **more):
+    today = AS_OF.toordinal()
+    results = [(today - 2 - gap * (len(values) - 1 - i), value) for i, value in enumerate(values)]
+    return TestSeries("jump", "Jump", "cm", Better.HIGHER, 1.0, 0.8, {0: results}, jump=jump, **more)
+
+
+def test_a_test_down_beyond_its_error_is_noted_and_twice_that_watched():
+    assert "test_down" not in found(of(facts(tests=(series(40, 40.5, 39.8, 40, 39.4),))))
+    assert found(of(facts(tests=(series(40, 40.5, 39.8, 40, 38.8),))))["test_down"].severity is Severity.NOTE
+    assert found(of(facts(tests=(series(40, 40.5, 39.8, 40, 37.0),))))["test_down"].severity is Severity.WATCH
+
+
+def test_jump_and_energy_down_together_are_not_recovering_and_jump_alone_is_not():
+    jump = (series(40, 40.5, 39.8, 40, 37.0),)
+    both = found(of(facts({"energy": [5.0, 5.0, 5.0]}, tests=jump)))["three_signals"]
+    assert "not recovering" in both.sentence
+    assert "muscle and nerve" in found(of(facts(tests=jump)))["three_signals"].sentence
+
+
+def test_sides_that_differ_say_where_to_look():
+    notice = found(of(facts(tests=(series(40, 40, jump=False, sides={0: (14.0, "right")}),))))["sides_differ"]
+    assert "range of motion" in notice.clears
+
+
+def test_complaints_gates_reviews_and_doubts_become_notices():
+    known = facts(
+        complaints=(Complaint(0, "left knee, 4 of 10", 4, AS_OF, 1, new=False),),
+        gates=(Gate(0, False, "No sprints", AS_OF, None, "Dr. A"),),
+        reviews=(Review(0, "rest", AS_OF - timedelta(days=3), AS_OF),),
+        doubts=(Doubt(0, "x", "The recording covers half of its time."),),
+    )
+    notices = found(of(known))
+    assert notices["complaint"].severity is Severity.WATCH
+    assert "No sprints" in notices["gate"].sentence
+    assert {"review_due", "sensor_doubtful"} <= set(notices)
+    unseen = replace(known, complaints=(Complaint(0, "left knee, 4 of 10", 4, AS_OF, 1, new=True),))
+    assert found(of(unseen))["complaint"].severity is Severity.ACT
+    assert KINDS["complaint"].audience is Audience.CLINICAL
+
+
+def test_missing_reports_count_asked_days_and_not_this_morning():
+    known = facts()
+    daily = known.daily.copy()
+    daily[:, :, -4:] = np.nan
+    assert found(of(replace(known, daily=daily)))["report_missing"].figure == 3
+    asked = known.asked.copy()
+    asked[:, -3:] = False
+    assert "report_missing" not in found(of(replace(known, daily=daily, asked=asked)))
+
+
+def test_days_without_rest_alike_days_and_heavy_days_are_noticed():
+    notices = found(of(facts(), past=[300.0, 0.0] * 25 + [300.0] * 9))
+    assert notices["days_running"].figure == 9 + 0
+    alike = [100.0, 600.0, 0.0, 300.0, 50.0, 500.0, 0.0] * 6 + [400.0, 410.0, 400.0, 390.0, 400.0, 410.0, 395.0]
+    assert found(of(facts(), past=alike))["spread_high"].figure > 2
+    close = [200.0, 0.0, 250.0] * 12 + [0.0, 700.0, 700.0]
+    assert "Heavy" not in found(of(facts(), past=close))["heavy_close"].sentence
+    apart = [200.0, 0.0, 250.0] * 12 + [700.0, 0.0, 700.0]
+    assert "heavy_close" not in found(of(facts(), past=apart))
+
+
+def test_a_base_that_rises_for_four_weeks_is_noted():
+    rising = [200 * 1.05 ** (day // 7) * (day % 7 < 5) for day in range(70)]
+    assert "4 weeks running" in found(of(facts(), past=rising))["base_rising"].sentence
+    assert "base_rising" not in found(of(facts()))
+
+
+def test_settings_turn_a_notice_off_or_move_it_for_one_row():
+    known = of(facts({"energy": [5.0], "mood": [6.0]}))
+    assert "report_changed" in found(known)
+    off = replace(known, tuning=Tuning(off={"report_changed": np.array([True])}))
+    assert "report_changed" not in found(off)
+    wider = replace(known, tuning=Tuning(values={("report_changed", "size"): np.array([6.0])}))
+    assert "report_changed" not in found(wider)
+
+
+def test_a_setting_that_makes_no_sense_is_refused_at_its_field():
+    with pytest.raises(BadSetting) as refused:
+        KINDS["report_changed"].check({"size": 99})
+    assert refused.value.field == "values.size"
+    with pytest.raises(BadSetting):
+        KINDS["limit_broken"].check({"size": 1})
+
+
+def test_notices_of_one_cause_are_one_story_with_the_most_pressing_first():
+    known = facts({"mood": [4.0] * 4, "energy": [4.0] * 4}, gates=(Gate(0, True, "", AS_OF, None, "Dr. A"),))
+    told = stories(notices_for(of(known))[0])
+    assert len(told) == len({story.cause for story in told})
+    assert [notice.severity.rank for notice in told[0].notices] == sorted(n.severity.rank for n in told[0].notices)
+
+
+def test_a_call_quiets_what_it_saw_and_not_what_got_worse():
+    notice = found(of(facts({"energy": [5.0], "mood": [6.0]})))["report_changed"]
+    assert is_quiet(notice, {notice.key: "note"})
+    assert not is_quiet(replace(notice, severity=Severity.ACT), {notice.key: "note"})
+    assert not is_quiet(notice, {})
+
+
+def test_what_stood_yesterday_is_found_on_yesterdays_desk():
+    known = of(facts({"energy": [5.0, 5.0], "mood": [6.0, 6.0]}))
+    assert "report_changed" in found(known.before())
+    fresh = of(facts({"energy": [5.0], "mood": [6.0]}))
+    assert "report_changed" not in found(fresh.before())
+
+
+def test_the_page_of_notices_is_what_the_classes_say():
+    page = Path(__file__).parents[2] / "docs" / "notices.md"
+    assert page.read_text(encoding="utf-8") == notices_as_markdown(), "run: uvren notices docs/notices.md"
+    for kind in KINDS.values():
+        assert all([kind.name, kind.rule, kind.cleared, kind.source, kind.severities])
+        assert "{" not in kind.said_rule()
+    assert {section.code for section in sections()} == {"cautions", "figures", "limits", "reports"}
+
+
+OPENED = [code for code in FIGURES if code not in ("room", "usual", "change")]
+
+
+@pytest.mark.parametrize("code", OPENED)
+def test_an_opened_figure_adds_up_to_the_figure_itself(code):
+    # As many days as are shown: then nothing is left over that weighs.
+    past = PAST[:56]
+    work, column = desk(past).now, len(past) - 1
+    opened = explain(code, work, 0, column)
+    assert opened.value is not None
+    weighted = sum(day.weight * (day.load or 0.0) for day in opened.days)
+    if code in ("week_load", "balance"):
+        assert weighted == pytest.approx(opened.value)
+    if code == "ewma_chronic":
+        assert weighted == pytest.approx(opened.value)
+        assert sum(day.weight for day in opened.days) == pytest.approx(1)
+    assert opened.steps
+    assert opened.source == FIGURES[code].source
+
+
+def test_a_figure_nobody_knows_cannot_be_opened():
+    with pytest.raises(UnknownRule):
+        explain("readiness", desk(PAST).now, 0, 5)
+    assert len(SCHOOLS) == 3
