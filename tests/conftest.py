@@ -9,6 +9,7 @@ from getpass import getuser
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session as DbSession
 
@@ -16,6 +17,10 @@ from tests.served import Served
 from tests.squad import SmallSquad, load_small_squad, make_small_squad
 from uvren.store.database import connect, migrate, sessions
 from uvren.store.private_server import PrivateServer
+
+# How long an example takes says something of the machine, nothing of the code.
+settings.register_profile("uvren", deadline=None)
+settings.load_profile("uvren")
 
 TODAY = date(2026, 3, 12)
 NOW = datetime.combine(TODAY, time(7, 10), UTC)

@@ -107,8 +107,12 @@ def ski_truths(random: np.random.Generator) -> list[Truth]:
     ]
 
 
-def load_demo(db: DbSession, seed: int = SEED) -> None:
-    """Write the whole demo club in one transaction, then bring in the files of last night's devices."""
+def load_demo(db: DbSession, seed: int = SEED) -> dict[int, Body]:
+    """Write the whole demo club in one transaction, then bring in the files of last night's devices.
+
+    Returns the truth behind each athlete, which nothing that is stored knows.
+    """
+    truth: dict[int, Body] = {}
     random = np.random.default_rng(seed)
     hint = "\n".join(f"sign in as {login!r} with {PASSWORD!r} ({what})" for login, what in SIGN_INS)
     club = squads.create_club(db, "Tarnholm", demo_now=NOW, demo_hint=hint)
@@ -136,6 +140,7 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
         units.set_anchors(db, squad, ids, truths, bodies, staff, agreed)
         bodies_by_day = [Body(truth) for truth in truths]
         sessions, changes = _history(db, squad, ids, bodies_by_day, plan, staff, random)
+        truth |= dict(zip(ids, bodies_by_day, strict=True))
         units.record_units(db, squad, ids, truths, bodies, sessions, changes, chance, staff)
         reports.report(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 2 + squad.id))
         if squad is handball:
@@ -147,6 +152,7 @@ def load_demo(db: DbSession, seed: int = SEED) -> None:
     db.commit()
     bring_in_last_night(db, handball, *recorded, chance, staff)
     db.commit()
+    return truth
 
 
 def _people(db: DbSession, club: Club, both: list[Squad]) -> tuple[User, User]:

@@ -206,20 +206,26 @@ class PlannedDayBreaks(NoticeKind):
 
     code = "planned_break"
     name = "A planned day breaks a limit"
-    rule = "With the plan kept, one of the coming days breaks a limit that holds now."
+    rule = (
+        "With the plan kept, one of the coming {ahead} days breaks a limit that holds now. Watched where a hard limit "
+        "breaks within 2 days; further off there is time to change the plan."
+    )
     cleared = "A lighter plan before that day."
     source = _SOURCE
     cause = Cause.LOAD
     severities = (Severity.WATCH, Severity.NOTE)
+    settings = (Setting("ahead", "Days ahead", 4, 1, 7, "days"),)
     every_channel = True
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        ahead = self.setting(desk, "ahead")
         for full, hard in _each_limit(desk):
             if full.floor:
                 continue
             broken = desk.broken(full, with_plan=True)
             now = desk.at_judged(broken)
             coming = broken[:, desk.today + 1 :]
+            coming = coming & (np.arange(coming.shape[1]) < ahead[:, None])
             if not coming.any():
                 continue
             rule = fitted(full, desk.planned)
@@ -233,7 +239,7 @@ class PlannedDayBreaks(NoticeKind):
                     Notice(
                         code=self.code,
                         shape=Shape.OVER,
-                        severity=Severity.WATCH if hard else Severity.NOTE,
+                        severity=Severity.WATCH if hard and column - desk.today <= 2 else Severity.NOTE,
                         title=rule.title,
                         sentence=(
                             f"With the plan kept, on {words.day(desk.planned.date_of(column))}: "

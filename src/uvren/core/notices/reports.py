@@ -16,6 +16,7 @@ from uvren.core.reports import FAMILIES, ITEM_NAMES
 from uvren.core.trials import Change, change
 from uvren.core.windows import Ints, run_length
 
+TESTED_DAYS = 14
 REFER = "Illness, low energy availability, low mood and other causes are for a licensed clinician to exclude: refer."
 
 
@@ -354,8 +355,8 @@ def _drops(facts: Facts, stood: Ints) -> tuple[Ints, dict[int, str]]:
     for series in facts.tests:
         for row in series.results:
             since = drop_since(series, row)
-            # A drop that nobody has tested again for two months says nothing of today.
-            if since is None or today - series.results[row][-1][0] > 60:
+            # A result that is older than this says nothing of today by itself.
+            if since is None or today - series.results[row][-1][0] > TESTED_DAYS:
                 continue
             days[row] = max(days[row], today - since + 1)
             said[row] = f"{series.name} down since {words.day(date.fromordinal(since))}"

@@ -28,7 +28,7 @@ class TestDown(NoticeKind):
     cause = Cause.TESTS
     severities = (Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
-    settings = (Setting("days", "Result within", 14, 1, 60, "days"),)
+    settings = (Setting("days", "Result within", 10, 1, 60, "days"),)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts
