@@ -161,7 +161,7 @@ def test_one_athlete_on_one_axis_with_keys_comparison_and_opened_figures(staff):
     expect(staff.get_by_text("with the 7 inside the 28")).to_be_visible()
     staff.get_by_label("Compare with").select_option("mean of the position")
     expect(staff.get_by_text("Dashed: week load of the others at back, mean")).to_be_visible()
-    staff.get_by_label("Figure").select_option("ratio, weighted")
+    staff.get_by_label("Figure", exact=True).select_option("ratio, weighted")
     opened = staff.get_by_role("region", name="A figure opened up")
     expect(opened).to_contain_text("Williams et al. 2017")
     expect(opened.get_by_role("row")).to_have_count(57)

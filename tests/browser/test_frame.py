@@ -40,7 +40,7 @@ def test_a_review_date_in_the_past_is_refused_at_its_place_and_nothing_is_lost(m
     morning.keyboard.press("j")
     morning.keyboard.press("4")
     evidence(morning).get_by_label("Reason").fill("heavy legs")
-    evidence(morning).get_by_label("Review").fill("2026-03-01")
+    evidence(morning).get_by_label("Review", exact=True).fill("2026-03-01")
     evidence(morning).get_by_role("button", name="Record recover").click()
     expect(evidence(morning).get_by_role("alert")).to_have_text("The review date is Thu 12 March or later.")
     expect(evidence(morning).get_by_label("Reason")).to_have_value("heavy legs")

@@ -66,7 +66,7 @@ def test_last_nights_ratings_become_this_mornings_room_and_a_call(open_page, tmp
     expect(notice).to_contain_text("clears when the plan before it is lighter")
     page.keyboard.press("2")
     page.keyboard.type("First half of court only")
-    evidence(page).get_by_label("Review").fill("2026-03-14")
+    evidence(page).get_by_label("Review", exact=True).fill("2026-03-14")
     evidence(page).get_by_role("button", name="Record adapt").click()
     expect(lane(page, first).get_by_text("Adapt")).to_be_visible()
     page.reload()
@@ -75,7 +75,7 @@ def test_last_nights_ratings_become_this_mornings_room_and_a_call(open_page, tmp
 
     # The day spine: everything as it stood that day.
     page.get_by_role("link", name="Tuesday 10 March 2026").click()
-    expect(page.get_by_text("as it stood")).to_be_visible()
+    expect(page.get_by_text("as it is known now")).to_be_visible()
     expect(lane(page, first).get_by_text("Adapt")).to_have_count(0)
     expect(page.locator(".lane-room")).to_have_count(22)
     past = page.locator(".lane-room").all_inner_texts()
@@ -102,7 +102,7 @@ def test_last_nights_ratings_become_this_mornings_room_and_a_call(open_page, tmp
     choose(page, calm)
     expect(evidence(page).get_by_text("own limit · M. Ostrel, 12 Mar 2026").first).to_be_visible()
     page.get_by_role("link", name="Tuesday 10 March 2026").click()
-    expect(page.get_by_text("as it stood")).to_be_visible()
+    expect(page.get_by_text("as it is known now")).to_be_visible()
     expect(page.locator(".lane-room")).to_have_count(22)
     assert page.locator(".lane-room").all_inner_texts() == past
 

@@ -68,7 +68,7 @@ export const CAUSES: Record<NoticeItem["cause"], string> = {
   tests: "Tests",
   clinical: "Clinical",
   data: "Missing",
-  review: "Review",
+  review: "To look at again",
 };
 
 export interface Story {

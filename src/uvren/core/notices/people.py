@@ -92,7 +92,7 @@ class ReviewDue(NoticeKind):
                     code=self.code,
                     shape=Shape.LINK,
                     severity=Severity.WATCH,
-                    title="Review",
+                    title="Review date",
                     sentence=f"The call of {words.day(review.made_on)} ({review.kind}) is to be looked at again since "
                     f"{words.day(review.due)}.",
                     clears="Clears with a new call.",
