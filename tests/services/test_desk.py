@@ -18,6 +18,7 @@ from uvren.services.notice_settings import NewSetting
 from uvren.services.outcomes import outcomes
 from uvren.services.own_today import own_today
 from uvren.services.reports import Told, give
+from uvren.services.sessions import read_grid
 from uvren.services.sheet import as_text, make_sheet, read_sheet
 from uvren.services.squads import create_user
 from uvren.services.timeline import open_figure, position_week_load, read_timeline
@@ -58,6 +59,13 @@ def test_the_sheet_says_who_does_what_without_saying_why(db, squad, call):
     assert "- A: 30 of 60 min" in text
     for secret in ("tired", "family", "Shoulder"):
         assert secret not in text
+
+
+def test_a_call_stands_beside_the_name_in_the_session_without_its_reason(db, squad, call):
+    call(0, content="no sprints", reason="tired and low")
+    call(1, CallKind.REST)
+    rows = read_grid(db, squad.squad, squad.on(TODAY).id).rows
+    assert [row.called for row in rows] == ["30 of 60 min, no sprints", "does not train", "", ""]
 
 
 def test_a_sheet_that_changes_after_it_was_given_out_is_a_new_version(db, squad, call):

@@ -3335,6 +3335,8 @@ export interface components {
         "GridOut.GridRowOut": {
             /** Athlete Id */
             athlete_id: number;
+            /** Called */
+            called: string;
             /** Effort */
             effort: number | null;
             estimate: components["schemas"]["GridOut.EstimateOut"] | null;

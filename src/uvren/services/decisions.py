@@ -44,6 +44,31 @@ class Decided:
         return np.inf if cap is None else cap
 
 
+def adapted(call: Call, planned_minutes: float) -> list[str]:
+    """How a call adapts a day: minutes of those planned, the most effort, content."""
+    parts = []
+    if call.minutes is not None and planned_minutes > 0:
+        parts.append(f"{call.minutes:g} of {planned_minutes:g} min")
+    if call.effort_cap is not None:
+        parts.append(f"effort at most {call.effort_cap:g}")
+    if call.content:
+        parts.append(call.content)
+    return parts
+
+
+def said(decided: Decided, planned_minutes: float) -> str:
+    """What stands for an athlete on a day, without why; empty for the plan as it is."""
+    if decided.closed:
+        return "does not train"
+    call = decided.call
+    if call is None or call.kind is CallKind.FULL:
+        return ""
+    if call.kind is CallKind.ADAPT:
+        return ", ".join(adapted(call, planned_minutes)) or "adapted"
+    words = {CallKind.MINIMUM: "minimum dose", CallKind.RECOVER: "recovery only"}.get(call.kind, "does not train")
+    return ", ".join(filter(None, (words, call.content)))
+
+
 def decisions(db: DbSession, squad_id: int, first: date, last: date) -> dict[tuple[int, date], Decided]:
     """What stands for each (athlete, day) for which something was decided."""
     out = {key: Decided(call) for key, call in queries.calls_between(db, squad_id, first, last).items()}

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.notices import Audience
+from uvren.services.decisions import adapted
 from uvren.services.errors import NotFound
 from uvren.services.morning import PlannedToday, read_evidence
 from uvren.store.models import CallKind, Squad
@@ -51,12 +52,8 @@ def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnT
     call = found.lane.call.call if found.lane.call else None
     called = "" if call is None else _CALLED.get(call.kind, "")
     if call is not None and call.kind is CallKind.ADAPT:
-        parts = [
-            f"{call.minutes:g} of {found.lane.minutes:g} min" if call.minutes is not None else "",
-            f"effort at most {call.effort_cap:g}" if call.effort_cap is not None else "",
-            call.content or "",
-        ]
-        called = f"Adapted today: {say.listed([part for part in parts if part]) or 'ask your coach how'}."
+        how = say.listed(adapted(call, found.lane.minutes))
+        called = f"Adapted today: {how or 'ask your coach how'}."
     room = found.lane.room
     if room.load is None:
         said = ""

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.calendar import match_offset
 from uvren.core.ratings import OWN_DAYS, Origin
 from uvren.core.units import EffortMinutes
+from uvren.services.decisions import decisions, said
 from uvren.services.errors import NotFound
 from uvren.services.loads import Done, channel_loads, definition_on, definitions_of
 from uvren.store import queries
@@ -53,10 +54,14 @@ class Estimate:
 
 @dataclass(frozen=True)
 class GridRow:
-    """An athlete's line in the grid. ``entry`` is None where nothing was planned or said for them."""
+    """An athlete's line in the grid. ``entry`` is None where nothing was planned or said for them.
+
+    ``called`` is what stands for them that day, without why.
+    """
 
     member: Member
     entry: Entry | None
+    called: str = ""
     load: float | None = None
     origin: Origin | None = None
     estimate: Estimate | None = None
@@ -109,24 +114,31 @@ def read_grid(db: DbSession, squad: Squad, session_id: str) -> Grid:
     done = Done(db, squad.id, session.day - timedelta(days=OWN_DAYS), session.day)
     loads = channel_loads(done, main.code, definitions)
     filled = loads.filled
+    decided = decisions(db, squad.id, session.day, session.day)
+    others = [one for one in queries.sessions_between(db, squad.id, session.day, session.day) if one.id != session.id]
+    rest_of_day = sum(one.planned_minutes for one in others)
     rows = []
     for member in queries.members(db, squad.id, session.day):
         entry = entries.get(member.athlete_id)
+        called = ""
+        if (member.athlete_id, session.day) in decided:
+            own = session.planned_minutes if entry is None or entry.planned_minutes is None else entry.planned_minutes
+            called = said(decided[member.athlete_id, session.day], own + rest_of_day)
         i = done.index.get((session.id, member.athlete_id))
         if i is None:
-            rows.append(GridRow(member, entry))
+            rows.append(GridRow(member, entry, called))
             continue
         if not loads.expected[i]:
-            rows.append(GridRow(member, entry, None, Origin.MEASURED))
+            rows.append(GridRow(member, entry, called, None, Origin.MEASURED))
             continue
         origin = Origin(int(filled.origin[i]))
         load, effort, minutes = float(filled.load[i]), float(filled.effort[i]), float(done.entries.minutes[i])
         how = explain(origin, int(filled.n[i]), effort, minutes, factor if rated else None, session.kind)
         if origin is Origin.MEASURED:
-            rows.append(GridRow(member, entry, load, origin))
+            rows.append(GridRow(member, entry, called, load, origin))
         else:
             estimate = None if np.isnan(load) else Estimate(effort, load)
-            rows.append(GridRow(member, entry, None, origin, estimate, how))
+            rows.append(GridRow(member, entry, called, None, origin, estimate, how))
     return Grid(session, rows, factor if rated else None)
 
 

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.notices import Audience
 from uvren.services import audit, clinical
+from uvren.services.decisions import adapted
 from uvren.services.morning import Lane, read_morning
 from uvren.store import queries
 from uvren.store.models import Availability, CallKind, CoachSheet, SessionKind, Squad
@@ -104,12 +105,7 @@ def _how(lane: Lane, change: str, match: float | None) -> str:
     parts = [change] if change else []
     call = lane.call.call if lane.call else None
     if call is not None and call.kind is CallKind.ADAPT:
-        if call.minutes is not None and lane.minutes > 0:
-            parts.append(f"{call.minutes:g} of {lane.minutes:g} min")
-        if call.effort_cap is not None:
-            parts.append(f"effort at most {call.effort_cap:g}")
-        if call.content:
-            parts.append(call.content)
+        parts += adapted(call, lane.minutes)
         if match and 0 < lane.room.plan < lane.room.written:
             parts.append(f"about {say.percent(round(lane.room.plan / match, 1))} of a match")
     elif call is not None and call.kind is CallKind.MINIMUM:

@@ -140,6 +140,7 @@ function Row({ row, index, factor, editable, cells, onMove, onPaste }: RowProps)
     <tr>
       <th scope="row">
         <b>{row.name}</b> <span className="quiet">{row.position}</span>
+        {row.called && <small className="row-called">{row.called}</small>}
       </th>
       <td className="number quiet optional">
         {row.planned_minutes === null

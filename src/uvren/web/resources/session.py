@@ -60,6 +60,7 @@ def _row(row: sessions.GridRow, words: bool) -> dict[str, Any]:
         "state": state,
         "estimate": row.estimate,
         "how": row.how,
+        "called": row.called,
     }
 
 

@@ -70,6 +70,7 @@ class GridRowOut(Out):
     state: Literal["measured", "estimated", "missing", "open"]
     estimate: EstimateOut | None
     how: str
+    called: str
 
 
 class GridOut(Out):
