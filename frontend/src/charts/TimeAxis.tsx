@@ -435,7 +435,7 @@ function Ratios({
   return (
     <g>
       <Label text="Ratio" y={row.top + 14} more="week / base" />
-      {[0.8, 1, 1.3].map((tick) => (
+      {[0.8, 1.3].map((tick) => (
         <g key={tick}>
           <line x1={LEFT} x2={x(span.to + 0.5)} y1={y(tick)} y2={y(tick)} stroke={colour.ruleSoft} />
           <text x={LEFT + 3} y={y(tick) - 2} fontSize="10.5" fill={colour.quiet} {...HALO}>

@@ -39,9 +39,6 @@ export function EvidencePanel(props: EvidencePanelProps) {
           <span className="quiet">
             {lane.position}, {lane.number}
           </span>
-          <Link className="text-button" to={place.to("/athlete", { athlete: String(lane.athlete_id) })}>
-            Whole picture
-          </Link>
           <span className="keys">
             {position.at} of {position.of}
             <button type="button" className="text-button" onClick={onBack} aria-label="Athlete before">
@@ -60,6 +57,12 @@ export function EvidencePanel(props: EvidencePanelProps) {
           </span>
         </header>
         <p className="lead">
+          <Link
+            className="text-button whole-picture"
+            to={place.to("/athlete", { athlete: String(lane.athlete_id) })}
+          >
+            Whole picture
+          </Link>
           {room.load === null ? (
             <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
           ) : (
