@@ -1,0 +1,224 @@
+"""What stands behind one athlete's lane: figures, limits, what each call comes to, words and the last call."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.limits import Rule, room_with_plan
+from uvren.core.notices import Audience, Desk, fitted
+from uvren.core.workload import School
+from uvren.services import outcomes as turned
+from uvren.services.decisions import SHARE_OF_PLAN
+from uvren.services.desk import AHEAD_DAYS, SquadDesk
+from uvren.services.errors import NotFound
+from uvren.services.limits import scope_words
+from uvren.services.morning.lanes import Lane, read_morning
+from uvren.services.morning.room import REASONS, RoomSaid, room_said
+from uvren.store import queries
+from uvren.store.models import CallKind, Squad
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A figure as it stood the evening before: standard name, screen name, value, and why it is withheld."""
+
+    code: str
+    name: str
+    value: float | None
+    text: str
+    withheld: str
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a call would come to today."""
+
+    kind: CallKind
+    load: float | None
+    words: str
+    over: float
+
+
+@dataclass(frozen=True)
+class LimitSaid:
+    """A limit in force for an athlete, with the figure it looks at; ``channel`` is empty for the main one."""
+
+    key: str
+    channel: str
+    title: str
+    hard: bool
+    sentence: str
+    provenance: str
+    figure: float | None
+    value: float
+    silent: str
+
+
+@dataclass(frozen=True)
+class PlannedToday:
+    """A session of today's plan, as planned for the athlete before any call."""
+
+    title: str
+    starts_at: datetime
+    minutes: float
+    effort: float
+
+
+@dataclass(frozen=True)
+class Said:
+    """Words an athlete gave with a report or a rating."""
+
+    day: date
+    words: str
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One athlete's morning. ``said`` and ``last`` are for who may read words and reasons."""
+
+    lane: Lane
+    with_plan: RoomSaid
+    figures: list[Figure]
+    limits: list[LimitSaid]
+    outcomes: list[Outcome]
+    plan: list[PlannedToday]
+    said: list[Said]
+    last: turned.Outcome | None
+
+
+def read_evidence(
+    db: DbSession,
+    squad: Squad,
+    athlete_id: int,
+    as_of: date,
+    today: date,
+    channel: str | None = None,
+    audiences: frozenset[Audience] = frozenset(Audience),
+) -> Evidence:
+    """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
+    morning, desks = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)
+    if not desks:
+        raise NotFound("This athlete is not in the squad on that day.")
+    row, lane, desk = 0, morning.lanes[0], desks[0].desk
+    # With the plan kept: the days ahead as planned, today as it is recorded.
+    trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
+    until = as_of + timedelta(days=AHEAD_DAYS)
+    kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
+    return Evidence(
+        lane=lane,
+        with_plan=room_said(kept, lane.room.resting, desks[0], row, None),
+        figures=_figures(desk, row),
+        limits=[said for opened in desks for said in _limits(opened, row)],
+        outcomes=[_outcome(kind, lane.room) for kind in CallKind],
+        plan=_plan_of(db, squad, athlete_id, as_of),
+        said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
+        last=next(
+            iter(
+                turned.outcomes(
+                    db, squad, as_of - timedelta(days=28), as_of - timedelta(days=1), today, only=athlete_id
+                )
+            ),
+            None,
+        ),
+    )
+
+
+def _plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date) -> list[PlannedToday]:
+    sessions = queries.sessions_between(db, squad.id, day, day)
+    own = {
+        row.session_id: row
+        for row in queries.own_plans(db, [one.id for one in sessions])
+        if row.athlete_id == athlete_id
+    }
+    out = []
+    for session in sessions:
+        row = own.get(session.id)
+        minutes = session.planned_minutes if row is None or row.planned_minutes is None else row.planned_minutes
+        effort = session.planned_effort if row is None or row.planned_effort is None else row.planned_effort
+        out.append(PlannedToday(session.title, session.starts_at, minutes, effort))
+    return out
+
+
+def _figures(desk: Desk, row: int) -> list[Figure]:
+    work = desk.now
+    withheld = str(desk.at_judged(work.withheld)[row])
+
+    def at(values: np.ndarray) -> float | None:
+        value = float(desk.at_judged(values)[row])
+        return None if np.isnan(value) else value
+
+    def figure(code: str, name: str, values: np.ndarray, form: str, reason: str = "") -> Figure:
+        value = at(values)
+        text = "" if value is None else _FORMS[form](value)
+        return Figure(code, name, value, text, "" if value is not None else reason or "not defined")
+
+    why = REASONS.get(withheld, "no base load")
+    return [
+        figure("week_load", "Week load", work.week_load, "load", REASONS["missing"]),
+        figure("week_change", "Change on the week before", work.week_change, "share"),
+        figure("ewma_chronic", "Base load a day, weighted", work.ewma_chronic, "load", REASONS["history"]),
+        figure("ratio_ewma", "Ratio, weighted", work.shown_ratio(School.EWMA), "ratio", why),
+        figure("ratio_coupled", "Ratio, rolling coupled", work.shown_ratio(School.COUPLED), "ratio", why),
+        figure("ratio_uncoupled", "Ratio, rolling uncoupled", work.shown_ratio(School.UNCOUPLED), "ratio", why),
+        figure("balance", "Balance, two time constants", work.exp_chronic - work.exp_acute, "load"),
+        figure("monotony", "Spread (monotony)", work.monotony, "ratio"),
+        figure("strain", "Week strain (Foster's strain)", work.strain, "load"),
+    ]
+
+
+_FORMS: dict[str, Callable[[float], str]] = {
+    "load": say.number,
+    "share": lambda value: f"{'+' if value > 0 else ''}{say.percent(value)}",
+    "ratio": lambda value: f"{value:.2f}",
+}
+
+
+def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
+    desk = opened.desk
+    out = []
+    for full, hard in zip(opened.limits.rules, opened.limits.hard, strict=True):
+        rule: Rule = fitted(full, desk.done)
+        value = float(full.value[row, desk.today])
+        behind = opened.limits.behind(full.key, row, desk.today)
+        if np.isnan(value) or behind is None:
+            continue
+        figure = float(desk.at_judged(rule.figure(desk.now))[row])
+        silent = str(desk.at_judged(rule.silent(desk.now))[row])
+        limit, name = behind
+        whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
+        said = "" if np.isnan(figure) or silent else rule.sentence(figure, value)
+        out.append(
+            LimitSaid(
+                key=full.key,
+                channel="" if desk.main else opened.channel.name,
+                title=full.title,
+                hard=bool(hard[row, desk.today]),
+                sentence=said,
+                provenance=f"{whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y} · {limit.source}",
+                figure=None if np.isnan(figure) else figure,
+                value=value,
+                silent=REASONS.get(silent, "") if silent else "",
+            )
+        )
+    return out
+
+
+def _outcome(kind: CallKind, room: RoomSaid) -> Outcome:
+    if kind is CallKind.ADAPT:
+        load = room.written if room.load is None else min(room.written, room.load)
+    else:
+        load = room.written * SHARE_OF_PLAN[kind]
+    over = 0.0 if room.load is None else max(load - room.load, 0.0)
+    if kind is CallKind.REFER:
+        words = "none until seen"
+    elif over > 0.5:
+        words = f"{say.number(load)}, {say.number(over)} over"
+    else:
+        words = f"{say.number(load)}, holds"
+    return Outcome(kind, load, words, over)

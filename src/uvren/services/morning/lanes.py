@@ -1,0 +1,306 @@
+"""The morning: each athlete's corridor, room, notices and call, as they stood on a day."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.limits import CATALOGUE
+from uvren.core.norms import USUAL_DAYS
+from uvren.core.notices import KINDS, Audience, Cause, Facts, Notice, is_quiet, needs, notices_for
+from uvren.core.reports import ITEM_NAMES
+from uvren.core.terms import EffortTerms
+from uvren.services.desk import SquadDesk, open_desks
+from uvren.services.errors import NotFound
+from uvren.services.limits import scope_words
+from uvren.services.morning.room import RoomSaid, rooms_said
+from uvren.services.morning.strips import Strip, first_shown, strips
+from uvren.store import queries
+from uvren.store.models import Call, Channel, Squad
+from uvren.store.queries import Member
+
+# How far back a call can answer what is found today.
+ANSWER_DAYS = 14
+
+
+@dataclass(frozen=True)
+class ChannelName:
+    code: str
+    name: str
+    mark: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class ChannelRoom:
+    """Room on a channel beside the one shown."""
+
+    code: str
+    name: str
+    mark: str
+    unit: str
+    room: RoomSaid
+
+
+@dataclass(frozen=True)
+class NoticeSaid:
+    """A notice with the limit behind it; ``channel`` is empty for the main one.
+
+    ``quiet`` says that a call has answered it, ``new`` that it was not there the morning before.
+    """
+
+    notice: Notice
+    provenance: str
+    channel: str
+    channel_code: str
+    quiet: bool
+    new: bool
+
+    @property
+    def cause(self) -> Cause:
+        return KINDS[self.notice.code].cause
+
+
+@dataclass(frozen=True)
+class CallSaid:
+    call: Call
+    made_by: str
+
+
+@dataclass(frozen=True)
+class Felt:
+    """An item of this morning's report against the athlete's own usual; ``z`` is up where it is better."""
+
+    item: str
+    name: str
+    value: float | None
+    usual: float | None
+    spread: float | None
+    z: float | None
+    lasting: int
+    # The last 28 days with today, oldest first.
+    days: list[float | None]
+
+
+@dataclass(frozen=True)
+class Lane:
+    """An athlete's line. ``room`` and ``strip`` are of the channel shown, ``others`` of the rest.
+
+    ``binding`` is the code of the channel that leaves the fewest minutes of its usual work, where that is not the one
+    shown. ``notices`` stand by story: those of one cause together, the most pressing story first. ``gate`` is what a
+    clinician allows, in words. ``felt`` is empty for who may not read reports, and without a report. ``minutes`` are
+    those planned today before any call.
+    """
+
+    member: Member
+    group: str
+    effort: float
+    minutes: float
+    room: RoomSaid
+    others: list[ChannelRoom]
+    binding: str | None
+    strip: Strip
+    notices: list[NoticeSaid]
+    felt: list[Felt]
+    gate: str
+    call: CallSaid | None
+
+
+@dataclass(frozen=True)
+class Morning:
+    """A squad's morning; ``channels`` are those that can be shown, ``channel`` is the one that is."""
+
+    as_of: date
+    channel: ChannelName
+    channels: list[ChannelName]
+    days: list[date]
+    lanes: list[Lane]
+
+
+def read_morning(
+    db: DbSession,
+    squad: Squad,
+    as_of: date,
+    today: date,
+    only: int | None = None,
+    channel: str | None = None,
+    audiences: frozenset[Audience] = frozenset(Audience),
+) -> tuple[Morning, list[SquadDesk]]:
+    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``; desks with the channel shown first.
+
+    The main channel is shown unless ``channel`` names another. Only what these audiences may read is said. Raises
+    NotFound for a channel that cannot be shown.
+    """
+    desks = open_desks(db, squad, as_of, today, only, with_facts=True)
+    if not desks:
+        main = _name(queries.main_channel(db, squad.id))
+        return Morning(as_of, main, [main], [], []), []
+    names = [_name(opened.channel) for opened in desks]
+    if channel is not None:
+        if channel not in {name.code for name in names}:
+            raise NotFound("This channel has no limits on that day, so there is no room to show.", field="channel")
+        desks = sorted(desks, key=lambda opened: opened.channel.code != channel)
+    shown = desks[0]
+    calls = queries.calls_on(db, squad.id, as_of)
+    found = [notices_for(opened.desk) for opened in desks]
+    before = [
+        _keys(notices_for(opened.desk.before(), lasting=True)) if opened.desk.today > 0 else [] for opened in desks
+    ]
+    answered = _answered(db, squad, as_of)
+    facts = next(opened.desk.facts for opened in desks if opened.desk.main)
+    assert facts is not None
+    at_main = next(i for i, opened in enumerate(desks) if opened.desk.main)
+    blocked = _blocked(found[at_main], facts)
+    rooms = [rooms_said(opened, blocked) for opened in desks]
+    lines = strips(shown.desk, shown.to_come, first_shown(shown.desk))
+    efforts = _typical_efforts(desks)
+    lanes = []
+    for row, member in enumerate(shown.members):
+        called = answered.get(member.athlete_id, {})
+        notices = [
+            NoticeSaid(
+                notice=notice,
+                provenance=provenance(opened, notice, row),
+                channel="" if opened.desk.main else opened.channel.name,
+                channel_code=opened.channel.code,
+                quiet=is_quiet(notice, called.get(opened.channel.code, {})),
+                new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
+            )
+            for opened, of_channel, earlier in zip(desks, found, before, strict=True)
+            for notice in of_channel[row]
+            if KINDS[notice.code].audience in audiences
+        ]
+        call = calls.get(member.athlete_id)
+        asking = [said.notice for said in notices if not said.quiet]
+        lanes.append(
+            Lane(
+                member=member,
+                group="called" if call else needs(asking),
+                effort=float(efforts[row]),
+                minutes=float(shown.minutes[row]),
+                room=rooms[0][row],
+                others=[
+                    ChannelRoom(**vars(_name(opened.channel)), room=of_channel[row])
+                    for opened, of_channel in zip(desks[1:], rooms[1:], strict=True)
+                ],
+                binding=_binding(desks, rooms, row),
+                strip=lines[row],
+                notices=_by_story(notices),
+                felt=_felt(facts, row) if Audience.REPORTS in audiences else [],
+                gate=_gate(facts, row),
+                call=CallSaid(*call) if call else None,
+            )
+        )
+    desk = shown.desk
+    days = [desk.planned.date_of(column) for column in range(first_shown(desk), desk.planned.days)]
+    return Morning(as_of, _name(shown.channel), names, days, lanes), desks
+
+
+def _name(channel: Channel) -> ChannelName:
+    return ChannelName(channel.code, channel.name, channel.mark, channel.unit)
+
+
+def _typical_efforts(desks: list[SquadDesk]) -> np.ndarray:
+    for opened in desks:
+        if isinstance(opened.desk.terms, EffortTerms):
+            return opened.desk.terms.effort
+    return np.full(len(desks[0].members), 5.0)
+
+
+def _keys(found: list[list[Notice]]) -> list[set[str]]:
+    return [{notice.key for notice in notices} for notices in found]
+
+
+def _by_story(notices: list[NoticeSaid]) -> list[NoticeSaid]:
+    """Notices of one cause and channel together, most pressing first; stories that a call has answered last."""
+    stories: dict[tuple[Cause, str], list[NoticeSaid]] = {}
+    for said in sorted(notices, key=lambda one: (one.quiet, one.notice.severity.rank)):
+        stories.setdefault((said.cause, said.channel), []).append(said)
+    return [said for story in stories.values() for said in story]
+
+
+def _answered(db: DbSession, squad: Squad, as_of: date) -> dict[int, dict[str, dict[str, str]]]:
+    """What the last call of each athlete has answered: severity by key, by channel. A due review answers no more."""
+    out: dict[int, dict[str, dict[str, str]]] = {}
+    calls = queries.calls_between(db, squad.id, as_of - timedelta(days=ANSWER_DAYS), as_of)
+    for (athlete, day), call in sorted(calls.items(), key=lambda item: item[0][1]):
+        due = call.review_on is not None and call.review_on <= as_of and day < as_of
+        out[athlete] = {} if due else call.about
+    return out
+
+
+def _blocked(found: list[list[Notice]], facts: Facts) -> dict[int, str]:
+    """Rows for which no work is proposed, whatever the limits leave, with why."""
+    out = {
+        row: "no more work while the overtraining screen is open"
+        for row, notices in enumerate(found)
+        if any(notice.code == "overtraining" and notice.about in ("suspect", "trial") for notice in notices)
+    }
+    return out | {gate.row: "a clinician’s restriction" for gate in facts.gates if gate.closed}
+
+
+def _gate(facts: Facts, row: int) -> str:
+    for gate in facts.gates:
+        if gate.row == row:
+            until = f" until {say.day(gate.until)}" if gate.until else ""
+            return f"{'does not train' if gate.closed else gate.change}{until}"
+    return ""
+
+
+def _felt(facts: Facts, row: int) -> list[Felt]:
+    """This morning's report, item by item; empty where there is none."""
+    if facts.daily.shape[2] == 0 or np.isnan(facts.daily[row, :, -1]).all():
+        return []
+
+    def plain(value: float) -> float | None:
+        return None if np.isnan(value) else round(float(value), 2)
+
+    # The profile is of what the squad asks: items somebody has answered within the window.
+    asked = np.asarray(~np.isnan(facts.daily).all(axis=(0, 2)))
+    return [
+        Felt(
+            item=code,
+            name=ITEM_NAMES[code],
+            value=plain(facts.daily[row, i, -1]),
+            usual=plain(facts.norm.middle[row, i, -1]),
+            spread=plain(facts.norm.spread[row, i, -1]),
+            z=plain(-facts.badness[row, i, -1]),
+            lasting=-int(facts.lasting[row, i]),
+            days=[plain(value) for value in facts.daily[row, i, -USUAL_DAYS - 1 :]],
+        )
+        for i, code in enumerate(facts.items)
+        if asked[i]
+    ]
+
+
+def _binding(desks: list[SquadDesk], rooms: list[list[RoomSaid]], row: int) -> str | None:
+    """The other channel that leaves fewer minutes of its usual work than the one shown, if any does."""
+
+    def minutes(i: int) -> float:
+        load = rooms[i][row].load
+        return float("inf") if load is None else desks[i].desk.terms.minutes(load, row)
+
+    least = min(range(len(desks)), key=minutes)
+    # A channel without any such work planned stops nobody today.
+    others = [i for i in range(1, len(desks)) if rooms[i][row].plan > 0 and minutes(i) < minutes(0)]
+    if least == 0 or not others:
+        return None
+    return desks[min(others, key=minutes)].channel.code
+
+
+def provenance(opened: SquadDesk, notice: Notice, row: int) -> str:
+    if notice.limit is None:
+        return ""
+    column = opened.desk.today if notice.code == "plan_over_room" else int(opened.desk.judged[row])
+    behind = opened.limits.behind(notice.limit, row, column)
+    behind = behind or opened.limits.behind(notice.limit, row, opened.desk.today)
+    if behind is None:
+        return ""
+    limit, name = behind
+    title = CATALOGUE[limit.rule].title
+    whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
+    return f"{title} · {whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y}"
