@@ -4,7 +4,8 @@ import { type KeyboardEvent, type PointerEvent, useMemo, useState } from "react"
 import { Link } from "react-router";
 import type { Timeline } from "../../api/client";
 import { morningQuery, positionQuery, timelineQuery } from "../../api/queries";
-import { placeAt, SCHOOL_NAMES, type Span, TimeAxis } from "../../charts/TimeAxis";
+import { placeAt, type Span, TimeAxis } from "../../charts/TimeAxis";
+import { SCHOOL_NAMES } from "../../charts/TimeRows";
 import { longDay, mediumDay } from "../../frame/days";
 import { Select } from "../../frame/fields";
 import { Message } from "../../frame/Message";
@@ -14,7 +15,7 @@ import { useWidth } from "../../frame/useWidth";
 import { callName, turnedText } from "../morning/words";
 import { Arithmetic } from "./Arithmetic";
 import { Brush } from "./Brush";
-import "../morning/morning.css";
+import "../morning/evidence.css";
 import "./athlete.css";
 
 const WINDOWS = [

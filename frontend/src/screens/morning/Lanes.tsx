@@ -60,7 +60,7 @@ export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, 
             <ChannelMark mark={channel.mark} label={`Room on ${channel.name.toLowerCase()}`} />
           </span>
         ))}
-        <span>Room today</span>
+        <span className="head-room">Room today</span>
         <span>Call</span>
       </div>
       {order !== "need" && <section aria-label={`By ${ORDERS[order]}`}>{lanes.map(row)}</section>}

@@ -14,6 +14,7 @@ import { Lanes } from "./Lanes";
 import { MorningTabs } from "./MorningTabs";
 import { inOrder, isKnown, orderOf, shown } from "./words";
 import "./morning.css";
+import "./evidence.css";
 
 export default function MorningScreen({ place }: { place: Place }) {
   const morning = useQuery(morningQuery(place.squad.slug, place.day, place.get("channel"), isKnown(place)));
