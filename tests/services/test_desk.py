@@ -8,11 +8,11 @@ from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
 from uvren.core.notices import Audience
 from uvren.core.reports import ReportKind
-from uvren.services import clinical, notice_settings, rest_trials, views
+from uvren.services import clinical, notes, notice_settings, rest_trials, views
 from uvren.services.calls import NewCall, make_call
 from uvren.services.clinical import NewRestriction
 from uvren.services.entries import EntryChange, record_entries
-from uvren.services.errors import Invalid, NotFound
+from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.services.morning import read_morning
 from uvren.services.notice_settings import NewSetting
 from uvren.services.outcomes import outcomes
@@ -241,3 +241,31 @@ def test_what_a_coach_may_not_read_is_not_in_the_group_either(db, squad):
         found, _ = read_morning(db, squad.squad, TODAY, TODAY, squad.athletes[0], None, audiences)
         groups.append(found.lanes[0].group)
     assert groups == ["call", "plan"]
+
+
+def test_a_note_is_read_by_whom_it_is_for_and_taken_back_by_who_wrote_it(db, squad):
+    everyone, desk = frozenset(Audience), frozenset({Audience.DESK})
+    who = {"by": squad.staff.id, "now": NOW, "today": TODAY}
+
+    def write(audience=Audience.REPORTS, may=everyone, **more):
+        given = {"id": new_ulid(), "athlete_id": squad.athletes[0], "day": TODAY, "audience": audience, "words": "Flat"}
+        return notes.write_note(db, squad.squad, notes.NewNote(**(given | more)), may, **who)
+
+    kept = write()
+    assert write(id=kept.id).id == kept.id
+    assert [one.id for one in notes.notes_of(db, squad.squad, squad.athletes[0], TODAY, everyone)] == [kept.id]
+    assert notes.notes_of(db, squad.squad, squad.athletes[0], TODAY, desk) == []
+    for field, more in (
+        ("words", {"words": " "}),
+        ("day", {"day": TODAY + timedelta(days=1)}),
+        ("audience", {"audience": Audience.CLINICAL, "may": desk}),
+        ("athlete_id", {"athlete_id": 10**6}),
+    ):
+        with pytest.raises((Invalid, NotFound)) as refused:
+            write(**more)
+        assert refused.value.field == field
+    other = create_user(db, db.get_one(Club, squad.squad.club_id), "writer", "W. Riter", PASSWORD, {}).id
+    with pytest.raises(NotAllowed):
+        notes.withdraw_note(db, squad.squad, kept.id, by=other, now=NOW)
+    notes.withdraw_note(db, squad.squad, kept.id, by=squad.staff.id, now=NOW)
+    assert notes.notes_of(db, squad.squad, squad.athletes[0], TODAY, everyone) == []

@@ -279,3 +279,14 @@ export const ownTodayQuery = (slug: string) =>
         ask(api.GET("/api/squads/{slug}/own/today", { params: { path: { slug } } })),
       ),
   });
+
+export const notesQuery = (slug: string, day: string, athlete: number) =>
+  queryOptions({
+    queryKey: [slug, "notes", athlete, day],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/athletes/{athlete_id}/notes", {
+          params: { path: { slug, athlete_id: athlete }, query: { day } },
+        }),
+      ),
+  });

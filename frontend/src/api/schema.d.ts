@@ -312,6 +312,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/athletes/{athlete_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Notes about an athlete that one may read */
+        get: operations["notes"];
+        put?: never;
+        /** Write a note about an athlete, for who may read it */
+        post: operations["writeNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/athletes/{athlete_id}/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one's own note back */
+        delete: operations["withdrawNote"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/athletes/{athlete_id}/position": {
         parameters: {
             query?: never;
@@ -4210,6 +4245,55 @@ export interface components {
             /** Athlete Id */
             athlete_id: number;
         };
+        /** NoteIn */
+        NoteIn: {
+            audience: components["schemas"]["NoteIn.Audience"];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Audience
+         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @enum {string}
+         */
+        "NoteIn.Audience": "desk" | "reports" | "clinical";
+        /** NotesOut */
+        NotesOut: {
+            /** Audiences */
+            audiences: components["schemas"]["NotesOut.Audience"][];
+            /** Notes */
+            notes: components["schemas"]["NotesOut.NoteOut"][];
+        };
+        /**
+         * Audience
+         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @enum {string}
+         */
+        "NotesOut.Audience": "desk" | "reports" | "clinical";
+        /** NoteOut */
+        "NotesOut.NoteOut": {
+            audience: components["schemas"]["NotesOut.Audience"];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            /** Made By */
+            made_by: string;
+            /** Own */
+            own: boolean;
+            /** Words */
+            words: string;
+        };
         /** NoticesOut */
         NoticesOut: {
             /** Athletes */
@@ -6952,6 +7036,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    notes: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    writeNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NoteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    withdrawNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };

@@ -31,6 +31,7 @@ from uvren.store.models import (
     Invitation,
     Limit,
     Membership,
+    Note,
     NoticeSetting,
     Recording,
     Report,
@@ -60,11 +61,12 @@ _OWN: dict[str, type[Base]] = {
     "daily_loads": DailyLoad,
     "calls": Call,
     "limits": Limit,
+    "notes": Note,
     "rest_trials": RestTrial,
     "notice_settings": NoticeSetting,
     "consents": Consent,
 }
-_HEALTH = (Complaint, Restriction, RestTrial, Report, Anchor)
+_HEALTH = (Complaint, Restriction, RestTrial, Report, Note, Anchor)
 _REST = (Recording, TestResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 

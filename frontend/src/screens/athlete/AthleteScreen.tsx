@@ -15,6 +15,7 @@ import { useWidth } from "../../frame/useWidth";
 import { callName, turnedText } from "../morning/words";
 import { Arithmetic } from "./Arithmetic";
 import { Brush } from "./Brush";
+import { Notes } from "./Notes";
 import "../morning/evidence.css";
 import "./athlete.css";
 
@@ -203,6 +204,7 @@ function Page({ place, timeline, people }: PageProps) {
         <Readout timeline={timeline} at={at} place={place} beside={beside} />
         <Arithmetic place={place} athlete={timeline.athlete_id} />
         <Calls timeline={timeline} />
+        <Notes place={place} athlete={timeline.athlete_id} />
         <p className="small">
           Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict
           injury.{" "}

@@ -14,7 +14,7 @@ from uvren.store.models.base import (
     Source,
     Venue,
 )
-from uvren.store.models.decisions import Call, CoachSheet, NoticeSetting, RestTrial, SavedView
+from uvren.store.models.decisions import Call, CoachSheet, Note, NoticeSetting, RestTrial, SavedView
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
 from uvren.store.models.limits import Limit
 from uvren.store.models.people import (
@@ -59,6 +59,7 @@ __all__ = [
     "Invitation",
     "Limit",
     "Membership",
+    "Note",
     "NoticeSetting",
     "Place",
     "Recording",

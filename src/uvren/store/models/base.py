@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy import JSON, Date, Double, Enum, MetaData, String
 from sqlalchemy.orm import DeclarativeBase
 
+from uvren.core.notices import Audience
 from uvren.core.reports import ReportKind
 from uvren.core.trials import Better, Combine
 from uvren.store.types import Instant
@@ -153,4 +154,5 @@ class Base(DeclarativeBase):
         ReportKind: _enum(ReportKind),
         Better: _enum(Better),
         Combine: _enum(Combine),
+        Audience: _enum(Audience),
     }

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from uvren.core.notices import Audience
 from uvren.store.models.base import Base, CallKind, Scope
 from uvren.store.models.people import User
 from uvren.store.types import new_ulid, ulid_type
@@ -112,6 +113,26 @@ class NoticeSetting(Base):
     withdrawn_at: Mapped[datetime | None]
 
     __table_args__ = (Index(None, "squad_id", "from_day"),)
+
+
+class Note(Base):
+    """Words about an athlete on a day, for who may read them: ``audience`` as notices have it."""
+
+    __tablename__ = "note"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
+    day: Mapped[date]
+    audience: Mapped[Audience]
+    words: Mapped[str] = mapped_column(Text)
+    made_by: Mapped[int] = mapped_column(ForeignKey("user.id"))
+    made_at: Mapped[datetime]
+    withdrawn_at: Mapped[datetime | None]
+
+    maker: Mapped[User] = relationship()
+
+    __table_args__ = (Index(None, "athlete_id", "day"),)
 
 
 class SavedView(Base):

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from apiflask import APIBlueprint
 
 from uvren.core.arithmetic import SCHOOLS
-from uvren.services import timeline
+from uvren.services import notes, timeline
 from uvren.services.permissions import Action
+from uvren.store.models import Squad
 from uvren.web import context
-from uvren.web.resources.morning import turned_out
-from uvren.web.schemas import DayQuery
+from uvren.web.resources.morning import audiences, turned_out
+from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.schemas import athlete as schemas
 
 blueprint = APIBlueprint("athlete", __name__, url_prefix="/api/squads/<slug>/athletes/<int:athlete_id>")
@@ -65,3 +67,47 @@ def open_figure(slug: str, athlete_id: int, query_data: schemas.FigureQuery) -> 
     squad = context.squad(slug)
     day, today = context.sane(query_data.day), context.today(squad)
     return timeline.open_figure(context.db(), squad, athlete_id, day, today, query_data.figure, query_data.channel)
+
+
+def notes_out(squad: Squad, athlete_id: int, day: date) -> dict[str, Any]:
+    may, user = audiences(squad), context.person().user_id
+    found = notes.notes_of(context.db(), squad, athlete_id, day, may)
+    fields = ("id", "day", "audience", "words")
+    return {
+        "notes": [
+            {name: getattr(one, name) for name in fields} | {"made_by": one.maker.name, "own": one.made_by == user}
+            for one in found
+        ],
+        "audiences": sorted(may),
+    }
+
+
+@blueprint.get("/notes")
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.NotesOut)
+@blueprint.doc(operation_id="notes", summary="Notes about an athlete that one may read")
+def read_notes(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, Any]:
+    return notes_out(context.squad(slug), athlete_id, context.sane(query_data.day))
+
+
+@blueprint.post("/notes")
+@blueprint.input(schemas.NoteIn)
+@blueprint.output(schemas.NotesOut)
+@blueprint.doc(operation_id="writeNote", summary="Write a note about an athlete, for who may read it")
+def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[str, Any]:
+    squad = context.squad(slug)
+    new = notes.NewNote(athlete_id=athlete_id, **json_data.model_dump())
+    by, now, today = context.person().user_id, context.now(), context.today(squad)
+    notes.write_note(context.db(), squad, new, audiences(squad), by=by, now=now, today=today)
+    context.db().commit()
+    return notes_out(squad, athlete_id, today)
+
+
+@blueprint.delete("/notes/<note_id>")
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="withdrawNote", summary="Take one's own note back")
+def withdraw_note(slug: str, athlete_id: int, note_id: str) -> dict[str, bool]:
+    squad = context.squad(slug)
+    notes.withdraw_note(context.db(), squad, note_id, by=context.person().user_id, now=context.now())
+    context.db().commit()
+    return {"done": True}

@@ -7,7 +7,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from uvren.web.schemas.base import In, Out
+from uvren.core.notices import Audience
+from uvren.web.schemas.base import In, Out, Ulid
 from uvren.web.schemas.morning import ChannelNameOut, StripOut, TurnedOut
 
 
@@ -87,3 +88,24 @@ class ArithmeticOut(Out):
     withheld: str
     steps: list[str]
     days: list[DayInOut]
+
+
+class NoteOut(Out):
+    id: str
+    day: date
+    audience: Audience
+    words: str
+    made_by: str
+    own: bool
+
+
+class NotesOut(Out):
+    notes: list[NoteOut]
+    audiences: list[Audience]
+
+
+class NoteIn(In):
+    id: Ulid
+    day: date
+    audience: Audience
+    words: Annotated[str, Field(max_length=2000)]
