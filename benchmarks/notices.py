@@ -129,9 +129,8 @@ PREAMBLE = """# Notices, measured
 Demo histories of {seeds} (seeds the defaults were not tuned on), every {every} days from {first} to {last}; written by
 `python -m benchmarks.notices`. The simulation knows who is worn (true fatigue in the highest tenth of their own
 season, or losing capacity); the rules do not. Most rules are not about being worn at all: a limit, a missing rating
-or a newcomer
-is worth a notice whatever the fatigue. The columns say how each stands to it, no more. A simulated truth is
-no evidence about people.
+or a newcomer is worth a notice whatever the fatigue. The columns say how each stands to it, no more. A simulated truth
+is no evidence about people.
 """
 
 

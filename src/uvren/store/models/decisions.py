@@ -35,7 +35,7 @@ class Call(Base):
     effort_cap: Mapped[float | None]
     content: Mapped[str | None] = mapped_column(String(200))
     above_room: Mapped[bool] = mapped_column(default=False)
-    about: Mapped[dict[str, Any]]
+    about: Mapped[dict[str, Any]] = mapped_column(default=dict)
     reply: Mapped[str | None] = mapped_column(Text)
     replied_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
     replied_at: Mapped[datetime | None]
