@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
+import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.notices import Audience
 from uvren.services.decisions import adapted
 from uvren.services.errors import NotFound
-from uvren.services.morning import PlannedToday, read_evidence
+from uvren.services.morning import PlannedToday, plan_of, read_morning
 from uvren.store.models import CallKind, Squad
 
 WEEKS = 12
@@ -41,32 +42,28 @@ class OwnToday:
 
 def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnToday:
     """Raises NotFound for someone who is not in the squad."""
-    from uvren.services.timeline import read_timeline
-
-    found = read_evidence(db, squad, athlete_id, today, today, audiences=frozenset({Audience.DESK}))
-    line = read_timeline(db, squad, athlete_id, today, today, with_reports=False)
-    if not line.channels:
+    morning, desks = read_morning(db, squad, today, today, athlete_id, None, frozenset({Audience.DESK}))
+    if not desks:
         raise NotFound("This athlete is not in the squad.")
-    week = dict(zip(line.days, line.channels[0].strip.week, strict=True))
-    ends = [today - timedelta(days=1 + 7 * back) for back in range(WEEKS - 1, -1, -1)]
-    call = found.lane.call.call if found.lane.call else None
+    lane, desk = morning.lanes[0], desks[0].desk
+    ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
+    week = desk.now.week_load[0]
+    call = lane.call.call if lane.call else None
     called = "" if call is None else _CALLED.get(call.kind, "")
     if call is not None and call.kind is CallKind.ADAPT:
-        how = say.listed(adapted(call, found.lane.minutes))
+        how = say.listed(adapted(call, lane.minutes))
         called = f"Adapted today: {how or 'ask your coach how'}."
-    room = found.lane.room
+    room = lane.room
     if room.load is None:
         said = ""
     elif room.load <= 0:
-        said = (
-            "No more than what is planned today." if room.plan <= 0 else "Today is full: ask before you add anything."
-        )
+        said = "Today is full: ask before you add anything."
     else:
         said = f"Room today: {room.words}."
     return OwnToday(
-        plan=found.plan,
+        plan=plan_of(db, squad, athlete_id, today),
         called=called,
-        gate=found.lane.gate,
+        gate=lane.gate,
         room=said,
-        weeks=[(end, load) for end in ends if (load := week.get(end)) is not None],
+        weeks=[(desk.done.date_of(end), float(week[end])) for end in ends if end >= 0 and not np.isnan(week[end])],
     )

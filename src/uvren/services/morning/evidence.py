@@ -116,7 +116,7 @@ def read_evidence(
         figures=_figures(desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
         outcomes=[_outcome(kind, lane.room) for kind in CallKind],
-        plan=_plan_of(db, squad, athlete_id, as_of),
+        plan=plan_of(db, squad, athlete_id, as_of),
         said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
         last=next(
             iter(
@@ -129,7 +129,8 @@ def read_evidence(
     )
 
 
-def _plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date) -> list[PlannedToday]:
+def plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date) -> list[PlannedToday]:
+    """An athlete's sessions of a day as planned for them, before any call."""
     sessions = queries.sessions_between(db, squad.id, day, day)
     own = {
         row.session_id: row
