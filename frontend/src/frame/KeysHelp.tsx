@@ -17,6 +17,10 @@ const ON: Record<string, [string, string][]> = {
     ["x", "mark, to call several together"],
     ["Esc", "clear the marks, or close the evidence"],
   ],
+  "/athlete": [
+    ["←  →", "a day back, a day forward, once the picture has the focus; with Shift a week"],
+    ["Enter", "open the morning of that day"],
+  ],
   "/session": [
     ["Enter", "keep, and go down"],
     ["Tab", "keep, and go right"],

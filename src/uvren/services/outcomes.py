@@ -45,12 +45,23 @@ class Outcome:
 
 
 def outcomes(
-    db: DbSession, squad: Squad, first: date, last: date, today: date, only: int | None = None
+    db: DbSession,
+    squad: Squad,
+    first: date,
+    last: date,
+    today: date,
+    only: int | None = None,
+    most: int | None = None,
 ) -> list[Outcome]:
-    """Every call that stands from ``first`` through ``last``, newest first."""
+    """Every call that stands from ``first`` through ``last``, newest first.
+
+    With ``only`` those of one athlete, with ``most`` so many of the newest.
+    """
     calls = queries.calls_between(db, squad.id, first, last)
     if only is not None:
         calls = {key: call for key, call in calls.items() if key[0] == only}
+    if most is not None:
+        calls = dict(sorted(calls.items(), key=lambda item: item[0][1], reverse=True)[:most])
     if not calls:
         return []
     people = [member for member in queries.members(db, squad.id, last) if only in (None, member.athlete_id)]

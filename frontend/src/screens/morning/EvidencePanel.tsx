@@ -175,7 +175,7 @@ function Stories({ place, lane }: { place: Place; lane: Lane }) {
         <section key={story.key} className="story" aria-label={story.name}>
           <h3>{story.name}</h3>
           {story.notices.map((notice) => (
-            <NoticeLines key={notice.code + notice.sentence} notice={notice} />
+            <NoticeLines key={notice.code + notice.sentence} place={place} notice={notice} />
           ))}
           {story.notices.some((notice) => notice.code === "overtraining") && (
             <RestTrial place={place} lane={lane} />
@@ -188,7 +188,7 @@ function Stories({ place, lane }: { place: Place; lane: Lane }) {
             {quiet.length} answered by the last call{speaking.length > 0 && ", unchanged since"}
           </summary>
           {quiet.map((notice) => (
-            <NoticeLines key={notice.code + notice.sentence} notice={notice} />
+            <NoticeLines key={notice.code + notice.sentence} place={place} notice={notice} />
           ))}
         </details>
       )}
@@ -316,7 +316,7 @@ function Reported({ felt }: { felt: Lane["felt"] }) {
   );
 }
 
-function NoticeLines({ notice }: { notice: NoticeItem }) {
+function NoticeLines({ place, notice }: { place: Place; notice: NoticeItem }) {
   return (
     <section className="notice" aria-label={`${notice.severity}: ${notice.title}`}>
       <Notch shape={notice.shape} severity={notice.severity} size={16} />
@@ -326,7 +326,14 @@ function NoticeLines({ notice }: { notice: NoticeItem }) {
         </p>
         {notice.provenance && <p className="small">{notice.provenance}</p>}
         <p className="small" style={{ color: "var(--ink)" }}>
-          {notice.clears}
+          {notice.clears}{" "}
+          <Link
+            className="text-button"
+            to={`${place.to("/method")}#${notice.code}`}
+            aria-label={`Rule of: ${notice.title}`}
+          >
+            rule
+          </Link>
         </p>
       </div>
     </section>

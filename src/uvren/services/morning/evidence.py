@@ -23,6 +23,9 @@ from uvren.services.morning.room import REASONS, RoomSaid, room_said
 from uvren.store import queries
 from uvren.store.models import CallKind, Squad
 
+# How far back the last call is looked for.
+LAST_CALL_DAYS = 28
+
 
 @dataclass(frozen=True)
 class Figure:
@@ -110,6 +113,7 @@ def read_evidence(
     trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
     until = as_of + timedelta(days=AHEAD_DAYS)
     kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
+    before = as_of - timedelta(days=LAST_CALL_DAYS)
     return Evidence(
         lane=lane,
         with_plan=room_said(kept, lane.room.resting, desks[0], row, None),
@@ -118,14 +122,7 @@ def read_evidence(
         outcomes=[_outcome(kind, lane.room) for kind in CallKind],
         plan=plan_of(db, squad, athlete_id, as_of),
         said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
-        last=next(
-            iter(
-                turned.outcomes(
-                    db, squad, as_of - timedelta(days=28), as_of - timedelta(days=1), today, only=athlete_id
-                )
-            ),
-            None,
-        ),
+        last=next(iter(turned.outcomes(db, squad, before, as_of - timedelta(days=1), today, athlete_id, most=1)), None),
     )
 
 
