@@ -52,7 +52,8 @@ python_packages() {
   done
   echo "Installing Python packages"
   [ -x .venv/bin/python ] || python3 -m venv .venv || fail "the Python environment could not be made."
-  quietly .venv/bin/python -m pip install --disable-pip-version-check --require-hashes -r "$lock" ||
+  # The lock names everything: nothing is to be resolved again, which newer releases of a package could lead astray.
+  quietly .venv/bin/python -m pip install --disable-pip-version-check --no-deps --require-hashes -r "$lock" ||
     fail "the Python packages could not be installed; see above."
   quietly .venv/bin/python -m pip install --disable-pip-version-check --no-deps --no-build-isolation -e . ||
     fail "Uvren itself could not be installed; see above."
