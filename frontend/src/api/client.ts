@@ -18,6 +18,7 @@ export type Evidence = components["schemas"]["EvidenceOut"];
 export type Outcome = Evidence["outcomes"][number];
 export type Turned = Review["calls"][number];
 export type Timeline = components["schemas"]["TimelineOut"];
+export type NoticeRun = components["schemas"]["NoticedOut"]["runs"][number];
 export type Sheet = components["schemas"]["SheetOut"];
 export type Review = components["schemas"]["ReviewOut"];
 export type Notices = components["schemas"]["NoticesOut"];

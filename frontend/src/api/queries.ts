@@ -249,6 +249,17 @@ export const timelineQuery = (slug: string, day: string, athlete: number) =>
       ),
   });
 
+export const noticedQuery = (slug: string, day: string, athlete: number) =>
+  queryOptions({
+    queryKey: [slug, "noticed", athlete, day],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/athletes/{athlete_id}/noticed", {
+          params: { path: { slug, athlete_id: athlete }, query: { day } },
+        }),
+      ),
+  });
+
 export const positionQuery = (slug: string, day: string, athlete: number) =>
   queryOptions({
     queryKey: [slug, "position", athlete, day],

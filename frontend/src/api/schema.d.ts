@@ -347,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/athletes/{athlete_id}/noticed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was noticed of an athlete, morning by morning */
+        get: operations["noticed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/athletes/{athlete_id}/position": {
         parameters: {
             query?: never;
@@ -2608,6 +2625,8 @@ export interface components {
             plan: components["schemas"]["EvidenceOut.PlannedTodayOut"][];
             /** Said */
             said: components["schemas"]["EvidenceOut.SaidOut"][];
+            /** Tests */
+            tests: components["schemas"]["EvidenceOut.TestLineOut"][];
             with_plan: components["schemas"]["EvidenceOut.RoomOut"];
         };
         /**
@@ -2675,6 +2694,8 @@ export interface components {
             lasting: number;
             /** Name */
             name: string;
+            /** Sign */
+            sign: number;
             /** Spread */
             spread: number | null;
             /** Usual */
@@ -2736,10 +2757,16 @@ export interface components {
             channel: string;
             /** Figure */
             figure: number | null;
+            /** Figure Text */
+            figure_text: string;
+            /** Floor */
+            floor: boolean;
             /** Hard */
             hard: boolean;
             /** Key */
             key: string;
+            /** Over */
+            over: boolean;
             /** Provenance */
             provenance: string;
             /** Sentence */
@@ -2748,11 +2775,16 @@ export interface components {
             silent: string;
             /** Title */
             title: string;
+            unit: components["schemas"]["EvidenceOut.Unit"];
             /** Value */
             value: number;
+            /** Value Text */
+            value_text: string;
         };
         /** NoticeOut */
         "EvidenceOut.NoticeOut": {
+            /** About */
+            about: string;
             cause: components["schemas"]["EvidenceOut.Cause"];
             /** Channel */
             channel: string;
@@ -2760,18 +2792,25 @@ export interface components {
             clears: string;
             /** Code */
             code: string;
+            /** Figure */
+            figure: number | null;
             /** New */
             new: boolean;
             /** Provenance */
             provenance: string;
             /** Quiet */
             quiet: boolean;
+            /** Regions */
+            regions: string[];
             /** Sentence */
             sentence: string;
             severity: components["schemas"]["EvidenceOut.Severity"];
             shape: components["schemas"]["EvidenceOut.Shape"];
             /** Title */
             title: string;
+            unit: components["schemas"]["EvidenceOut.Unit"] | null;
+            /** Value */
+            value: number | null;
         };
         /** OutcomeOut */
         "EvidenceOut.OutcomeOut": {
@@ -2780,6 +2819,10 @@ export interface components {
             load: number | null;
             /** Over */
             over: number;
+            /** Tomorrow */
+            tomorrow: string;
+            /** Tomorrow Over */
+            tomorrow_over: number;
             /** Words */
             words: string;
         };
@@ -2857,6 +2900,21 @@ export interface components {
             /** Week */
             week: (number | null)[];
         };
+        /** TestLineOut */
+        "EvidenceOut.TestLineOut": {
+            /** Code */
+            code: string;
+            /** Days */
+            days: string[];
+            /** Error */
+            error: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: number[];
+        };
         /**
          * TurnedOut
          * @description A call and what came of it.
@@ -2884,6 +2942,12 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Unit
+         * @description What the number of a limit counts; says how a screen writes and reads it.
+         * @enum {string}
+         */
+        "EvidenceOut.Unit": "share" | "ratio" | "load" | "days" | "plain";
         /** FilePreviewOut */
         FilePreviewOut: {
             /** Columns */
@@ -4126,6 +4190,8 @@ export interface components {
             lasting: number;
             /** Name */
             name: string;
+            /** Sign */
+            sign: number;
             /** Spread */
             spread: number | null;
             /** Usual */
@@ -4170,6 +4236,8 @@ export interface components {
         };
         /** NoticeOut */
         "MorningOut.NoticeOut": {
+            /** About */
+            about: string;
             cause: components["schemas"]["MorningOut.Cause"];
             /** Channel */
             channel: string;
@@ -4177,18 +4245,25 @@ export interface components {
             clears: string;
             /** Code */
             code: string;
+            /** Figure */
+            figure: number | null;
             /** New */
             new: boolean;
             /** Provenance */
             provenance: string;
             /** Quiet */
             quiet: boolean;
+            /** Regions */
+            regions: string[];
             /** Sentence */
             sentence: string;
             severity: components["schemas"]["MorningOut.Severity"];
             shape: components["schemas"]["MorningOut.Shape"];
             /** Title */
             title: string;
+            unit: components["schemas"]["MorningOut.Unit"] | null;
+            /** Value */
+            value: number | null;
         };
         /** RoomOut */
         "MorningOut.RoomOut": {
@@ -4240,6 +4315,12 @@ export interface components {
             /** Week */
             week: (number | null)[];
         };
+        /**
+         * Unit
+         * @description What the number of a limit counts; says how a screen writes and reads it.
+         * @enum {string}
+         */
+        "MorningOut.Unit": "share" | "ratio" | "load" | "days" | "plain";
         /** NewAthleteOut */
         NewAthleteOut: {
             /** Athlete Id */
@@ -4294,6 +4375,56 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** NoticedOut */
+        NoticedOut: {
+            /** Runs */
+            runs: components["schemas"]["NoticedOut.NoticeRunOut"][];
+        };
+        /**
+         * Cause
+         * @description What a notice is about; an athlete's notices of one cause are one story.
+         * @enum {string}
+         */
+        "NoticedOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
+        /**
+         * NoticeRunOut
+         * @description Mornings running on which the same was noticed.
+         */
+        "NoticedOut.NoticeRunOut": {
+            cause: components["schemas"]["NoticedOut.Cause"];
+            /** Channel */
+            channel: string;
+            /** Code */
+            code: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            severity: components["schemas"]["NoticedOut.Severity"];
+            shape: components["schemas"]["NoticedOut.Shape"];
+        };
+        /**
+         * Severity
+         * @description How much a notice asks for. Drawn as outline, half and solid.
+         * @enum {string}
+         */
+        "NoticedOut.Severity": "note" | "watch" | "act";
+        /**
+         * Shape
+         * @description The notch a notice is drawn as.
+         * @enum {string}
+         */
+        "NoticedOut.Shape": "over" | "under" | "wave" | "gap" | "link";
         /** NoticesOut */
         NoticesOut: {
             /** Athletes */
@@ -6080,6 +6211,8 @@ export interface components {
             as_of: string;
             /** Athlete Id */
             athlete_id: number;
+            /** Base */
+            base: (number | null)[];
             /** Breaks */
             breaks: components["schemas"]["TimelineOut.BreakOut"][];
             /** Calls */
@@ -6090,6 +6223,8 @@ export interface components {
             days: string[];
             /** Items */
             items: components["schemas"]["TimelineOut.ItemLineOut"][];
+            /** Matches */
+            matches: string[];
             /** Minutes */
             minutes: {
                 [key: string]: number[];
@@ -6104,6 +6239,9 @@ export interface components {
             schools: components["schemas"]["TimelineOut.SchoolOut"][];
             /** Tests */
             tests: components["schemas"]["TimelineOut.TestLineOut"][];
+            /** Windows */
+            windows: components["schemas"]["TimelineOut.OpenWindowOut"][];
+            zones: components["schemas"]["TimelineOut.ZonesOut"] | null;
         };
         /** BreakOut */
         "TimelineOut.BreakOut": {
@@ -6181,6 +6319,27 @@ export interface components {
             /** Z */
             z: (number | null)[];
         };
+        /** OpenWindowOut */
+        "TimelineOut.OpenWindowOut": {
+            /** Because */
+            because: string;
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Early
+             * Format: date-time
+             */
+            early: string;
+            /**
+             * Late
+             * Format: date-time
+             */
+            late: string;
+            system: components["schemas"]["TimelineOut.System"];
+        };
         /** SchoolOut */
         "TimelineOut.SchoolOut": {
             /** Code */
@@ -6205,6 +6364,12 @@ export interface components {
             /** Week */
             week: (number | null)[];
         };
+        /**
+         * System
+         * @description What a session loads. Hormones follow the nervous system and sleep, so they have no window of their own.
+         * @enum {string}
+         */
+        "TimelineOut.System": "muscle" | "tendon and bone" | "nervous system" | "energy stores";
         /** TestLineOut */
         "TimelineOut.TestLineOut": {
             /** Code */
@@ -6246,6 +6411,16 @@ export interface components {
             kept: "kept" | "more" | "less" | "";
             /** Name */
             name: string;
+        };
+        /**
+         * ZonesOut
+         * @description Minutes in zones of heart rate by day, the lowest zone first.
+         */
+        "TimelineOut.ZonesOut": {
+            /** Minutes */
+            minutes: number[][];
+            /** Names */
+            names: string[];
         };
         /**
          * ToldReportIn
@@ -7130,6 +7305,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    noticed: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticedOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

@@ -2,11 +2,10 @@ import { scaleLinear } from "d3-scale";
 import { colour } from "../theme/tokens";
 import type { Felt } from "./Profile";
 
-const WIDTH = 150;
 const HEIGHT = 26;
 
 /** An item's last four weeks: each report a dot, the strip is what is usual today (mean and 1 SD). */
-export function ItemLine({ felt }: { felt: Felt }) {
+export function ItemLine({ felt, width = 150 }: { felt: Felt; width?: number }) {
   const known = felt.days.filter((value): value is number => value !== null);
   const band =
     felt.usual !== null && felt.spread !== null ? [felt.usual - felt.spread, felt.usual + felt.spread] : [];
@@ -14,14 +13,14 @@ export function ItemLine({ felt }: { felt: Felt }) {
   const low = Math.min(...all);
   const high = Math.max(...all);
   const y = scaleLinear([low, high === low ? low + 1 : high], [HEIGHT - 4, 4]);
-  const x = scaleLinear([0, felt.days.length - 1], [3, WIDTH - 4]);
+  const x = scaleLinear([0, felt.days.length - 1], [3, width - 4]);
   const worse = felt.z !== null && felt.z <= -1;
   return (
-    <svg width={WIDTH} height={HEIGHT} aria-hidden="true">
+    <svg width={width} height={HEIGHT} aria-hidden="true">
       {band[0] !== undefined && band[1] !== undefined && (
         <rect
           x="0"
-          width={WIDTH}
+          width={width}
           y={y(band[1])}
           height={Math.max(1, y(band[0]) - y(band[1]))}
           fill={colour.ruleSoft}

@@ -6,6 +6,7 @@ import { Frame } from "./Frame";
 import { Join } from "./Join";
 import { Message } from "./Message";
 import { usePlace } from "./place";
+import { ScreenLoading } from "./ScreenLoading";
 import { SignIn } from "./SignIn";
 import { ToastPlace } from "./toast";
 import "./frame.css";
@@ -53,14 +54,14 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
   const { search, pathname } = useLocation();
   if (pathname === "/account")
     return (
-      <Suspense fallback={null}>
+      <Suspense fallback={<ScreenLoading />}>
         <AccountScreen />
       </Suspense>
     );
   // Who is an athlete here, and nothing else, has a page of their own without the frame of the desk.
   if (place?.may("own_page") && !place.may("read_squad"))
     return (
-      <Suspense fallback={null}>
+      <Suspense fallback={<ScreenLoading />}>
         <PhoneScreen me={me} place={place} />
       </Suspense>
     );
@@ -75,7 +76,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
     );
   return (
     <Frame me={me} place={place} wrong={wrong}>
-      <Suspense fallback={null}>
+      <Suspense fallback={<ScreenLoading />}>
         <Routes>
           <Route path="/morning" element={<MorningScreen place={place} />} />
           <Route path="/session" element={<SessionScreen place={place} />} />

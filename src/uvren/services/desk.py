@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -14,20 +15,25 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.loads import DailyLoads
 from uvren.core.notices import Desk
 from uvren.core.ratings import OWN_DAYS, typical_effort
+from uvren.core.recovery import Work
 from uvren.core.terms import EffortTerms, RateTerms, Terms
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Bools, Floats
 from uvren.services.decisions import decisions
+from uvren.services.facts import DAYS as FACTS_DAYS
 from uvren.services.facts import read_facts
 from uvren.services.limits import LimitsInForce, lay_out
 from uvren.services.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.notice_settings import tuning
 from uvren.store import queries
-from uvren.store.models import Channel, Limit, Squad
+from uvren.store.models import AnchorKind, Channel, Limit, SessionKind, Squad
 from uvren.store.queries import KIND_CODES, Member
 from uvren.store.versions import is_known_at
 
 AHEAD_DAYS = 7
+# What is looked back on for recovery: the days a heavy one is compared with, and those a window can reach over.
+WORK_DAYS = 45
+BEGINNER_YEARS = 0.5
 
 
 @dataclass(frozen=True)
@@ -101,13 +107,14 @@ class _Span:
 
 
 def open_desks(
-    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None, *, with_facts: bool = False
-) -> list[SquadDesk]:
+    db: DbSession, squad: Squad, as_of: date, today: date, only: int | None = None, *, with_facts: bool = False,
+    days_of_facts: int = FACTS_DAYS,
+) -> list[SquadDesk]:  # fmt: skip
     """The squad on the morning of ``as_of``, a desk for each channel with limits, the main channel first.
 
     On today's date with what is recorded so far today. A morning still to come takes the plan of the days before it as
-    done. With ``only`` one athlete of it; ``with_facts`` the main desk knows what there is beside loads. Empty where
-    there is nobody on that day.
+    done. With ``only`` one athlete of it; ``with_facts`` the main desk knows what there is beside loads, of so many
+    days. Empty where there is nobody on that day.
     """
     members = [member for member in queries.members(db, squad.id, as_of) if only is None or member.athlete_id == only]
     if not members:
@@ -120,10 +127,12 @@ def open_desks(
     for limit, name in queries.limits_until(db, squad.id, last):
         limits[limit.channel_id].append((limit, name))
     channels: list[tuple[Channel, Definition]] = []
+    # Channels without limits have no desk, but what they leave behind counts for recovery.
+    beside: list[tuple[Channel, Definition]] = []
     for channel in queries.channels(db, squad.id):
         definition = definition_on(definitions_of(channel), as_of)
-        if definition is not None and (channel.is_main or limits[channel.id]):
-            channels.append((channel, definition))
+        if definition is not None:
+            (channels if channel.is_main or limits[channel.id] else beside).append((channel, definition))
     found = queries.daily_loads(db, [channel.id for channel, _ in channels], list(row_of), recorded_until)
     # A column each of channel, athlete, day, load (nan: missing) and estimate.
     rows = np.array([tuple(row) for row in found], dtype=np.float64).reshape(-1, 5)
@@ -135,13 +144,16 @@ def open_desks(
     span = _Span(date.fromordinal(first), as_of, last)
 
     plan = _plan(db, squad, row_of, span, today)
-    facts = read_facts(db, squad, members, as_of, today) if with_facts else None
+    facts = read_facts(db, squad, members, as_of, today, days_of_facts) if with_facts else None
     tuned = tuning(db, squad, members, as_of)
     past = queries.done_minutes(db, squad.id, as_of - timedelta(days=OWN_DAYS), as_of - timedelta(days=1))
     efforts = _efforts(past, members)
     minutes = np.zeros(len(members))
     np.add.at(minutes, plan.row[plan.column == span.today], plan.minutes[plan.column == span.today])
-    desks = []
+    desks: list[SquadDesk] = []
+    works: list[Work] = []
+    back = max(span.first, as_of - timedelta(days=WORK_DAYS + days_of_facts - FACTS_DAYS))
+    hours = _hours(db, squad, span, back) if with_facts else {}
     for channel, definition in channels:
         load, estimated, start = _recorded(rows[rows[:, 0] == channel.id], row_of, span)
         rate = _rates(load, past, row_of, definition, span)
@@ -166,7 +178,62 @@ def open_desks(
         )
         written = plan.loads(load.shape, definition, rate, as_written=True)[:, span.today]
         desks.append(SquadDesk(members, channel, laid, desk, coming > 0, written, minutes))
+        works.append(_work(channel, definition, desk.planned.load, hours))
+    if with_facts:
+        works += _works_beside(db, beside, row_of, span, back, hours)
+        main = next(i for i, one in enumerate(desks) if one.channel.is_main)
+        beginner = _beginners(db, members, as_of)
+        desks[main] = replace(desks[main], desk=replace(desks[main].desk, work=tuple(works), beginner=beginner))
     return desks
+
+
+Hours = dict[SessionKind, tuple[Floats, Floats]]
+
+
+def _hours(db: DbSession, squad: Squad, span: _Span, since: date) -> Hours:
+    """By kind of session: hours after midnight at which the first begins and the last ends, nan without one, by day."""
+    zone = ZoneInfo(squad.time_zone)
+    out: Hours = {}
+    for day, kind, starts_at, minutes in queries.hours_between(db, squad.id, since, span.as_of):
+        if kind not in out:
+            out[kind] = np.full(span.days, np.nan), np.full(span.days, np.nan)
+        begins, ends = out[kind]
+        at, local = (day - span.first).days, starts_at.astimezone(zone)
+        hour = local.hour + local.minute / 60
+        begins[at] = np.fmin(begins[at], hour)
+        ends[at] = np.fmax(ends[at], hour + minutes / 60)
+    return out
+
+
+def _work(channel: Channel, definition: Definition, load: Floats, hours: Hours) -> Work:
+    mine = [hours[kind] for kind in hours if KIND_CODES[kind] in definition.kinds]
+    nothing = np.full(load.shape[1], np.nan)
+    begins = np.fmin.reduce([one[0] for one in mine], axis=0) if mine else nothing
+    ends = np.fmax.reduce([one[1] for one in mine], axis=0) if mine else nothing
+    return Work(channel.name, definition.form.systems, load, begins, ends)
+
+
+def _works_beside(
+    db: DbSession, beside: Sequence[tuple[Channel, Definition]], row_of: dict[int, int], span: _Span, since: date,
+    hours: Hours,
+) -> list[Work]:  # fmt: skip
+    """Channels without limits, over the days that recovery looks back on; the days before them count as empty."""
+    found = queries.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), span.as_of, since=since)
+    rows = np.array([tuple(row) for row in found], dtype=np.float64).reshape(-1, 5)
+    return [
+        _work(channel, definition, _recorded(rows[rows[:, 0] == channel.id], row_of, span)[0], hours)
+        for channel, definition in beside
+    ]
+
+
+def _beginners(db: DbSession, members: Sequence[Member], as_of: date) -> Bools:
+    """Who is in the first half year of training, as far as their experience is known."""
+    athletes = [member.athlete_id for member in members]
+    years: dict[int, float] = {}
+    for athlete, _, day, value, _ in queries.anchors_until(db, athletes, as_of, AnchorKind.EXPERIENCE_YEARS):
+        if value is not None:
+            years[athlete] = value + (as_of - day).days / 365.25
+    return np.array([years.get(athlete, BEGINNER_YEARS) < BEGINNER_YEARS for athlete in athletes], dtype=bool)
 
 
 def _recorded(rows: Floats, row_of: dict[int, int], span: _Span) -> tuple[Floats, Floats, np.ndarray]:

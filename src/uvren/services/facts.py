@@ -28,10 +28,12 @@ REVIEW_DAYS = 14
 LEAST_COVERAGE, MOST_DROPPED = 0.8, 0.05
 
 
-def read_facts(db: DbSession, squad: Squad, members: Sequence[Member], as_of: date, today: date) -> Facts:
-    """Reports, sessions, tests and people of these members as of a morning."""
+def read_facts(
+    db: DbSession, squad: Squad, members: Sequence[Member], as_of: date, today: date, count: int = DAYS
+) -> Facts:
+    """Reports and sessions of ``count`` days, tests and people of these members as of a morning."""
     row_of = {member.athlete_id: row for row, member in enumerate(members)}
-    daily, asked, weekly, weeks = _reports(db, squad, members, row_of, as_of)
+    daily, asked, weekly, weeks = _reports(db, squad, members, row_of, as_of, count)
     return Facts(
         as_of=as_of,
         items=DAILY,
@@ -40,7 +42,7 @@ def read_facts(db: DbSession, squad: Squad, members: Sequence[Member], as_of: da
         signs=WEEKLY,
         weekly=weekly,
         weeks=weeks,
-        sessions=_sessions(db, squad, row_of, as_of, today),
+        sessions=_sessions(db, squad, row_of, as_of, today, count),
         tests=test_series(db, squad, row_of, as_of),
         complaints=_complaints(db, squad, row_of, as_of),
         gates=_gates(db, squad, row_of, as_of),
@@ -58,13 +60,13 @@ WEEKLY = tuple(code for code, item in ITEMS.items() if item.kind is ReportKind.W
 
 
 def _reports(
-    db: DbSession, squad: Squad, members: Sequence[Member], row_of: Mapping[int, int], as_of: date
+    db: DbSession, squad: Squad, members: Sequence[Member], row_of: Mapping[int, int], as_of: date, count: int
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-    first = as_of - timedelta(days=DAYS - 1)
+    first = as_of - timedelta(days=count - 1)
     forms = Forms(db, squad.id)
-    days = [first + timedelta(days=i) for i in range(DAYS)]
+    days = [first + timedelta(days=i) for i in range(count)]
     weeks = [day for day in days if forms.on(ReportKind.WEEKLY, day).is_asked(day)]
-    daily = np.full((len(row_of), len(DAILY), DAYS), np.nan)
+    daily = np.full((len(row_of), len(DAILY), count), np.nan)
     weekly = np.full((len(row_of), len(WEEKLY), len(weeks)), np.nan)
     rows = db.execute(
         select(Report.athlete_id, Report.kind, Report.day, Report.answers).where(
@@ -89,13 +91,15 @@ def _reports(
                 weekly[row, at_sign[code], at_week[day]] = answer["value"]
     asked = np.array([forms.on(ReportKind.DAILY, day).is_asked(day) for day in days])
     joined = np.array([member.from_day for member in members])
-    there = np.array(days)[None, :] >= joined[:, None] if members else np.zeros((0, DAYS), dtype=bool)
+    there = np.array(days)[None, :] >= joined[:, None] if members else np.zeros((0, count), dtype=bool)
     return daily, asked & there.astype(bool), weekly, np.array([day.toordinal() for day in weeks], dtype=np.int64)
 
 
-def _sessions(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date, today: date) -> SessionsDone:
+def _sessions(
+    db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date, today: date, count: int
+) -> SessionsDone:
     last = as_of if as_of >= today else as_of - timedelta(days=1)
-    found = queries.efforts_between(db, squad.id, as_of - timedelta(days=DAYS), last)
+    found = queries.efforts_between(db, squad.id, as_of - timedelta(days=count), last)
     items = [
         (row_of[athlete], day.toordinal(), KIND_CODES[kind], planned, effort, minutes)
         for athlete, day, kind, planned, effort, minutes in found
@@ -198,7 +202,7 @@ def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date)
             said.append(f"{dropped / (samples + dropped):.0%} of its values were dropped".replace("%", " %"))
         if said:
             what = f"{kind.value.replace('_', ' ')} of {day:%a} {day.day} {day:%B}"
-            out.append(notices.Doubt(row_of[athlete], key, f"The recording of {what}: {' and '.join(said)}."))
+            out.append(notices.Doubt(row_of[athlete], day, key, f"The recording of {what}: {' and '.join(said)}."))
     return tuple(out)
 
 

@@ -3,27 +3,33 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import arithmetic
+from uvren.core import words as say
 from uvren.core.arithmetic import Arithmetic
 from uvren.core.errors import UnknownRule
 from uvren.core.norms import usual, z_scores
+from uvren.core.recordings.heart_rate import FIVE_ZONES, THREE_ZONES, zones_known
+from uvren.core.recovery import WINDOWS, System, heaviness, last_heavy, open_hours
 from uvren.core.reports import ITEM_NAMES, ITEMS, Good, ReportKind
 from uvren.core.windows import run_length
 from uvren.core.workload import School
 from uvren.services import outcomes as turned
-from uvren.services.desk import SquadDesk, open_desks
+from uvren.services.desk import WORK_DAYS, SquadDesk, open_desks
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.morning import REASONS, ChannelName, Strip, strips
+from uvren.services.loads import anchor_book, distribution
+from uvren.services.morning import REASONS, ChannelName, Strip, TestLine, strips, test_lines
 from uvren.services.tests import test_series
 from uvren.store import queries
-from uvren.store.models import Availability, Report, Restriction, SessionKind, Squad
+from uvren.store.models import Availability, RecordingKind, Report, Restriction, SessionKind, Squad
 from uvren.store.queries import Member
 
 BREAK_DAYS = 7
@@ -46,18 +52,6 @@ class ItemLine:
 
 
 @dataclass(frozen=True)
-class TestLine:
-    """Results as (day, value) pairs with their typical error."""
-
-    code: str
-    name: str
-    unit: str
-    error: float | None
-    days: list[date]
-    values: list[float]
-
-
-@dataclass(frozen=True)
 class Break:
     """Days without load, or under a clinician's restriction; ``why`` says which."""
 
@@ -67,10 +61,31 @@ class Break:
 
 
 @dataclass(frozen=True)
+class Zones:
+    """Minutes in zones of heart rate: the names of the zones, lowest first, and their minutes by day."""
+
+    names: list[str]
+    minutes: list[list[float]]
+
+
+@dataclass(frozen=True)
+class OpenWindow:
+    """A recovery window still open, as a range: from the heavy day's end to its early and its late end."""
+
+    system: System
+    because: str
+    begins: datetime
+    early: datetime
+    late: datetime
+
+
+@dataclass(frozen=True)
 class Timeline:
     """Everything of one athlete from their first day through the plan; lists go by :attr:`days`.
 
-    ``minutes`` are by kind of session. ``ratios`` hold a line for each school and are None where withheld.
+    ``minutes`` are by kind of session, ``matches`` the days of the squad's matches, played and to come. ``base`` is
+    base load on the scale of the week load (weighted, x 7). ``ratios`` hold a line for each school and are None where
+    withheld.
     """
 
     member: Member
@@ -78,6 +93,10 @@ class Timeline:
     days: list[date]
     channels: list[ChannelLine]
     minutes: dict[str, list[float]]
+    matches: list[date]
+    base: list[float | None]
+    zones: Zones | None
+    windows: list[OpenWindow]
     items: list[ItemLine]
     tests: list[TestLine]
     ratios: dict[str, list[float | None]]
@@ -89,7 +108,7 @@ def read_timeline(
     db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, *, with_reports: bool
 ) -> Timeline:
     """One athlete as of a day. Raises NotFound for someone who is not in the squad then."""
-    desks = open_desks(db, squad, as_of, today, athlete_id)
+    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True)
     if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
     main = desks[0]
@@ -109,8 +128,14 @@ def read_timeline(
             for one in desks
         ],
         minutes=_minutes(db, squad, athlete_id, first, as_of, today, len(days)),
+        matches=[
+            day for day, kind, _, _ in queries.hours_between(db, squad.id, first, days[-1]) if kind is SessionKind.MATCH
+        ],
+        base=_listed(work.ewma_chronic[0, begin:] * 7),
+        zones=_zones(db, squad, athlete_id, first, as_of, len(days)),
+        windows=_windows(main, ZoneInfo(squad.time_zone)),
         items=_items(db, squad, athlete_id, first, as_of) if with_reports else [],
-        tests=_tests(db, squad, athlete_id, as_of) if with_reports else [],
+        tests=test_lines(test_series(db, squad, {athlete_id: 0}, as_of)) if with_reports else [],
         ratios={school.value: _listed(work.shown_ratio(school)[0, begin:]) for school in School},
         calls=turned.outcomes(db, squad, max(first, as_of - timedelta(days=365)), as_of, today, only=athlete_id),
         breaks=_breaks(db, squad, athlete_id, main),
@@ -163,6 +188,57 @@ def _minutes(
     return dict(out)
 
 
+def _zones(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: date, count: int) -> Zones | None:
+    """Three zones where they were given or the thresholds are known, else five of the own maximum; None without any."""
+    anchors = anchor_book(db, [athlete_id], as_of)
+    day_of = {one.id: one.day for one in queries.sessions_between(db, squad.id, first, as_of)}
+    found: dict[int, list[list[float]]] = {
+        size: [[0.0] * count for _ in range(size)] for size in (len(THREE_ZONES), len(FIVE_ZONES))
+    }
+
+    def add(session: str, minutes: Sequence[float] | None) -> None:
+        if minutes is not None and len(minutes) in found and session in day_of:
+            for zone, value in zip(found[len(minutes)], minutes, strict=True):
+                zone[(day_of[session] - first).days] += value
+
+    for session, athlete, _, data in queries.works_between(db, squad.id, ["zones"], first, as_of):
+        if athlete == athlete_id:
+            add(session, data["minutes"])
+    kinds = [RecordingKind.HEART_RATE]
+    for _, session, athlete, _, summary in queries.recordings_between(db, squad.id, kinds, first, as_of):
+        if athlete == athlete_id and session in day_of:
+            own = anchors.heart(athlete_id, day_of[session])
+            add(session, zones_known(distribution(summary), own))
+    sums = {size: sum(map(sum, zones)) for size, zones in found.items()}
+    size = max(sums, key=lambda one: sums[one])
+    if sums[size] <= 0:
+        return None
+    return Zones(list(THREE_ZONES if size == len(THREE_ZONES) else FIVE_ZONES), found[size])
+
+
+def _windows(main: SquadDesk, zone: ZoneInfo) -> list[OpenWindow]:
+    """Recovery windows open on the morning of the desk: after each system's last heavy day."""
+    desk = main.desk
+    begin = max(desk.today - WORK_DAYS, 0)
+    works = [work.part(begin, desk.today + 1) for work in desk.work]
+    heavy = [heaviness(work.load) for work in works]
+    morning = datetime.combine(desk.as_of, time(8), zone)
+    beginner = desk.beginner is not None and bool(desk.beginner[0])
+    out = []
+    for system, window in WINDOWS.items():
+        last = last_heavy(works, heavy, system, 0, desk.today - begin - 1)[-1:]
+        for one in last:
+            day = desk.planned.date_of(begin + one.column)
+            ends = one.work.ends[one.column]
+            after = datetime.combine(day, time(0), zone) + timedelta(hours=24.0 if np.isnan(ends) else float(ends))
+            hours = open_hours(window, one.z, beginner=beginner)
+            late = after + timedelta(hours=max(hours, window.late))
+            if late > morning:
+                what = f"{one.work.name} of {say.day(day)}, {say.number(one.load)}"
+                out.append(OpenWindow(system, what, after, after + timedelta(hours=hours), late))
+    return out
+
+
 def _items(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: date) -> list[ItemLine]:
     codes = [code for code, item in ITEMS.items() if item.kind is ReportKind.DAILY]
     count = (as_of - first).days + 1
@@ -187,17 +263,6 @@ def _items(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: dat
         for i, code in enumerate(codes)
         if not np.isnan(values[i]).all()
     ]
-
-
-def _tests(db: DbSession, squad: Squad, athlete_id: int, as_of: date) -> list[TestLine]:
-    out = []
-    for series in test_series(db, squad, {athlete_id: 0}, as_of):
-        results = series.results.get(0, ())
-        if results:
-            error = None if np.isnan(series.error) else series.error
-            days = [date.fromordinal(day) for day, _ in results]
-            out.append(TestLine(series.code, series.name, series.unit, error, days, [value for _, value in results]))
-    return out
 
 
 def _breaks(db: DbSession, squad: Squad, athlete_id: int, main: SquadDesk) -> list[Break]:

@@ -1,9 +1,10 @@
-"""Calls that the demo's staff made in the last weeks: some kept, some not."""
+"""Calls that the demo's staff made since the autumn: most kept, some not."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Sequence
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -11,15 +12,15 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.entries import EntryChange
 from uvren.simulate.athletes import Body
-from uvren.simulate.reports import strain_by_day
+from uvren.simulate.reports import REPORTS_FROM, strain_by_day
 from uvren.simulate.seasons import TIME_ZONE, TODAY
 from uvren.store.models import Call, CallKind, Session, Squad, User
 from uvren.store.types import new_ulid
 from uvren.store.versions import insert_since
 
-WEEKS = 6
 # From this strain on (in capacities beyond usual) staff tend to step in.
 TIRED = 0.2
+STEP_IN, KEPT, LOOK_AGAIN = 0.35, 0.75, 0.8
 
 
 def make_calls(
@@ -32,27 +33,37 @@ def make_calls(
     staff: User,
     random: np.random.Generator,
 ) -> None:
-    """Write the calls of the last weeks. What was done is done: whether a call was kept follows from it."""
-    first = TODAY - timedelta(weeks=WEEKS)
-    days = {one.id: one.day for one in sessions if first <= one.day < TODAY}
-    planned: dict[tuple[int, object], float] = {}
+    """Write the calls since reports are asked for.
+
+    What was done is done: a call that was kept said what came of the day, another one had asked for less.
+    """
+    days = {one.id: one.day for one in sessions if REPORTS_FROM <= one.day < TODAY}
+    done: dict[tuple[int, date], float] = defaultdict(float)
     for change in changes:
         if change.session_id in days:
-            key = (change.athlete_id, days[change.session_id])
-            planned[key] = planned.get(key, 0.0) + (change.planned_minutes or 0.0)
+            done[change.athlete_id, days[change.session_id]] += change.minutes or 0.0
     rows = []
     for athlete, body in zip(ids, bodies, strict=True):
-        strains = strain_by_day(body, first, TODAY)
-        quiet_until = first
-        for day, strain in strains.items():
-            minutes = planned.get((athlete, day), 0.0)
-            back = any(one.share(day) < 1 and day > one.last for one in body.truth.absences)
-            if minutes == 0 or day < quiet_until or not (back or (strain > TIRED and random.random() < 0.35)):
+        quiet_until, to_look = REPORTS_FROM, False
+        for day, strain in strain_by_day(body, REPORTS_FROM, TODAY).items():
+            minutes = done[athlete, day]
+            if minutes == 0 or day < quiet_until:
                 continue
-            kind = CallKind.ADAPT if back or strain < TIRED + 0.25 else CallKind.RECOVER
-            share = 1.0 if back else 0.7
-            review = day + timedelta(days=int(random.integers(2, 6)))
-            quiet_until = review
+            back = any(one.share(day) < 1 and day > one.last for one in body.truth.absences)
+            kind, reason, review = CallKind.ADAPT, "", None
+            if back:
+                reason = "Coming back, by the steps agreed"
+            elif strain > TIRED and random.random() < STEP_IN:
+                reason = "Heavy week and flat reports"
+            elif to_look and random.random() < LOOK_AGAIN:
+                kind, reason = CallKind.FULL, "Looked at again: as usual"
+            to_look = False
+            if not reason:
+                continue
+            if kind is CallKind.ADAPT:
+                review = day + timedelta(days=int(random.integers(2, 6)))
+                quiet_until, to_look = review, True
+                minutes *= 1.0 if random.random() < KEPT else 0.6
             rows.append(
                 {
                     "id": new_ulid(),
@@ -60,9 +71,9 @@ def make_calls(
                     "athlete_id": athlete,
                     "day": day,
                     "kind": kind,
-                    "reason": "Coming back, by the steps agreed" if back else "Heavy week and flat reports",
+                    "reason": reason,
                     "review_on": review,
-                    "minutes": float(5 * round(minutes * share / 5)) if kind is CallKind.ADAPT else None,
+                    "minutes": float(max(5 * round(minutes / 5), 5)) if kind is CallKind.ADAPT else None,
                     "effort_cap": 6.0 if back else None,
                     "content": None,
                     "above_room": False,

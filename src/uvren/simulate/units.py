@@ -132,6 +132,7 @@ def set_anchors(
             (AnchorKind.HR_REST, body.hr_rest, None, "Morning strap"),
             (AnchorKind.SEX, None, "male", ""),
             (AnchorKind.BODY_MASS, body.mass, None, "Scales"),
+            (AnchorKind.EXPERIENCE_YEARS, 0.2 if truth.joined > FIRST else 3.0 + athlete % 9, None, "Asked"),
         ]
         if truth.position == "skier":
             values += [

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 import numpy as np
@@ -79,9 +79,11 @@ def channels(db: DbSession, squad_id: int) -> list[Channel]:
 
 
 def daily_loads(
-    db: DbSession, channel_ids: Collection[int], athletes: Collection[int], until: date
+    db: DbSession, channel_ids: Collection[int], athletes: Collection[int], until: date, since: date | None = None
 ) -> Sequence[Row[int, int, int, float | None, float]]:
-    """(channel, athlete, day, load, estimated) through ``until``; the day as an ordinal, which reads much faster.
+    """(channel, athlete, day, load, estimated) from ``since``, or the first day, through ``until``.
+
+    The day is an ordinal, which reads much faster.
 
     On the connection, without the detour over mapped objects.
     """
@@ -90,6 +92,8 @@ def daily_loads(
     statement = select(DailyLoad.channel_id, DailyLoad.athlete_id, ordinal, DailyLoad.load, DailyLoad.estimated).where(
         DailyLoad.channel_id.in_(channel_ids), DailyLoad.athlete_id.in_(athletes), DailyLoad.day <= until
     )
+    if since is not None:
+        statement = statement.where(DailyLoad.day >= since)
     return db.connection().execute(statement).all()
 
 
@@ -131,6 +135,17 @@ def done_minutes(
         select(Entry.athlete_id, Session.day, Session.kind, Entry.minutes, Entry.effort)
         .join(Session, Session.id == Entry.session_id)
         .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+    ).all()
+
+
+def hours_between(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[date, SessionKind, datetime, float]]:
+    """(day, kind, start, planned minutes) of the squad's sessions."""
+    return db.execute(
+        select(Session.day, Session.kind, Session.starts_at, Session.planned_minutes).where(
+            Session.squad_id == squad_id, Session.day.between(first, last)
+        )
     ).all()
 
 
@@ -357,11 +372,12 @@ def segment_weights(db: DbSession, squad_id: int, first: date, last: date) -> di
 
 
 def anchors_until(
-    db: DbSession, athletes: Collection[int], last: date
+    db: DbSession, athletes: Collection[int], last: date, only: AnchorKind | None = None
 ) -> Sequence[Row[int, AnchorKind, date, float | None, str | None]]:
     """(athlete, kind, from day, value, word), the oldest first; of one day the one set last comes last."""
-    return db.execute(
+    statement = (
         select(Anchor.athlete_id, Anchor.kind, Anchor.from_day, Anchor.value, Anchor.word)
         .where(Anchor.athlete_id.in_(athletes), Anchor.from_day <= last, Anchor.withdrawn_at.is_(None))
         .order_by(Anchor.from_day, Anchor.set_at, Anchor.id)
-    ).all()
+    )
+    return db.execute(statement if only is None else statement.where(Anchor.kind == only)).all()

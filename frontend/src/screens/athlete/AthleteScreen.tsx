@@ -2,23 +2,25 @@ import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useMemo, useState } from "react";
 import { Link } from "react-router";
-import type { Timeline } from "../../api/client";
-import { morningQuery, positionQuery, timelineQuery } from "../../api/queries";
+import type { Evidence, NoticeRun, Timeline } from "../../api/client";
+import { evidenceQuery, morningQuery, noticedQuery, positionQuery, timelineQuery } from "../../api/queries";
 import { placeAt, type Span, TimeAxis } from "../../charts/TimeAxis";
 import { SCHOOL_NAMES } from "../../charts/TimeRows";
-import { longDay, mediumDay } from "../../frame/days";
+import { mediumDay } from "../../frame/days";
 import { Select } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { useWidth } from "../../frame/useWidth";
-import { callName, turnedText } from "../morning/words";
+import { roomText } from "../morning/words";
 import { Arithmetic } from "./Arithmetic";
+import { Calls, LimitsNow, OpenNotices, OpenWindows, Readout } from "./Beside";
 import { Brush } from "./Brush";
 import { Notes } from "./Notes";
 import "../morning/evidence.css";
 import "./athlete.css";
 
+const NONE: NoticeRun[] = [];
 const WINDOWS = [
   { name: "6 weeks", days: 50 },
   { name: "12 weeks", days: 92 },
@@ -36,6 +38,10 @@ export default function AthleteScreen({ place }: { place: Place }) {
     ...timelineQuery(place.squad.slug, place.day, athlete ?? 0),
     enabled: athlete !== undefined,
   });
+  const evidence = useQuery({
+    ...evidenceQuery(place.squad.slug, place.day, athlete ?? 0, null, false),
+    enabled: athlete !== undefined,
+  });
   if (timeline.isError || morning.isError)
     return (
       <Message
@@ -51,7 +57,8 @@ export default function AthleteScreen({ place }: { place: Place }) {
       <div className="summary">
         <h1>
           <b>{timeline.data?.name ?? "Athlete"}</b>
-          {timeline.data && `, ${timeline.data.position}`}
+          {timeline.data && <span className="quiet"> {timeline.data.position}</span>}
+          {evidence.data && <Lead evidence={evidence.data} timeline={timeline.data} />}
         </h1>
         <div className="summary-end">
           <Select
@@ -75,7 +82,13 @@ export default function AthleteScreen({ place }: { place: Place }) {
         </div>
       </div>
       {timeline.data ? (
-        <Page key={timeline.data.athlete_id} place={place} timeline={timeline.data} people={people} />
+        <Page
+          key={timeline.data.athlete_id}
+          place={place}
+          timeline={timeline.data}
+          evidence={evidence.data}
+          people={people}
+        />
       ) : (
         <Skeleton height="480px" m="5" />
       )}
@@ -83,13 +96,40 @@ export default function AthleteScreen({ place }: { place: Place }) {
   );
 }
 
+/** Where the week load stands, and the room there is, in one sentence. */
+function Lead({ evidence, timeline }: { evidence: Evidence; timeline: Timeline | undefined }) {
+  const { room } = evidence.lane;
+  const yesterday = (timeline?.days.indexOf(timeline.as_of) ?? 0) - 1;
+  const week = timeline?.channels[0]?.strip.week[yesterday];
+  const base = timeline?.base[yesterday];
+  return (
+    <span className="athlete-lead">
+      {week != null && (
+        <>
+          Week load <b>{say.load(week)}</b>
+          {base != null && <> on a base of {say.load(base)}</>}.{" "}
+        </>
+      )}
+      {room.load === null ? (
+        room.words
+      ) : (
+        <>
+          Room today <b>{roomText(evidence.lane)}</b>
+          {room.bound_by && <>, held by the {room.bound_by}</>}.
+        </>
+      )}
+    </span>
+  );
+}
+
 interface PageProps {
   place: Place;
   timeline: Timeline;
+  evidence: Evidence | undefined;
   people: { athlete_id: number; name: string }[];
 }
 
-function Page({ place, timeline, people }: PageProps) {
+function Page({ place, timeline, evidence, people }: PageProps) {
   const [ref, width] = useWidth(900);
   const count = timeline.days.length;
   const today = timeline.days.indexOf(timeline.as_of);
@@ -106,6 +146,8 @@ function Page({ place, timeline, people }: PageProps) {
   const [at, setAt] = useState(Math.max(0, today - 1));
   const schools = (place.get("schools") ?? "ewma").split(",").filter((code) => code in SCHOOL_NAMES);
   const beside = useBeside(place, timeline);
+  const noticed = useQuery(noticedQuery(place.squad.slug, place.day, timeline.athlete_id));
+  const runs = noticed.data?.runs ?? NONE;
   const onKey = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 7 : 1;
     const move = { ArrowLeft: -step, ArrowRight: step }[event.key];
@@ -197,11 +239,22 @@ function Page({ place, timeline, people }: PageProps) {
             setAt(placeAt(event.clientX, event.currentTarget.getBoundingClientRect(), span))
           }
         >
-          <TimeAxis timeline={timeline} span={span} width={width} at={at} beside={beside} schools={schools} />
+          <TimeAxis
+            timeline={timeline}
+            runs={runs}
+            span={span}
+            width={width}
+            at={at}
+            beside={beside}
+            schools={schools}
+          />
         </div>
       </div>
       <aside className="athlete-side" aria-label="Readout">
-        <Readout timeline={timeline} at={at} place={place} beside={beside} />
+        <Readout timeline={timeline} runs={runs} at={at} place={place} beside={beside} />
+        {evidence && <OpenNotices place={place} lane={evidence.lane} />}
+        {evidence && <LimitsNow limits={evidence.limits} />}
+        <OpenWindows timeline={timeline} />
         <Arithmetic place={place} athlete={timeline.athlete_id} />
         <Calls timeline={timeline} />
         <Notes place={place} athlete={timeline.athlete_id} />
@@ -235,102 +288,4 @@ function useBeside(place: Place, timeline: Timeline) {
     const week = found.channels[0]?.strip.week ?? [];
     return { name: found.name, week: timeline.days.map((day) => week[at.get(day) ?? -1] ?? null) };
   }, [asked, other, position.data, theirs.data, timeline]);
-}
-
-interface ReadoutProps {
-  timeline: Timeline;
-  at: number;
-  place: Place;
-  beside: { name: string; week: (number | null)[] } | null;
-}
-
-/** The values of one day, in words and numbers. */
-function Readout({ timeline, at, place, beside }: ReadoutProps) {
-  const day = timeline.days[at] ?? "";
-  const said = timeline.items.filter((item) => item.value[at] != null);
-  const worked = Object.entries(timeline.minutes).filter(([, minutes]) => (minutes[at] ?? 0) > 0);
-  const out = timeline.breaks.find((one) => one.first <= day && day <= one.last);
-  return (
-    <section aria-live="polite" className="readout">
-      <h2>{longDay(day)}</h2>
-      {out && <p className="gate">{out.why}</p>}
-      <table className="figures-table">
-        <tbody>
-          {timeline.channels.map(({ channel, strip }) => (
-            <tr key={channel.code}>
-              <th scope="row">{channel.name}, week</th>
-              <td className="figure">
-                {strip.week[at] == null ? "–" : say.load(strip.week[at] ?? 0)}{" "}
-                <span className="quiet">
-                  {strip.floor[at] != null || strip.ceiling[at] != null
-                    ? `(${strip.floor[at] == null ? "" : say.load(strip.floor[at] ?? 0)}–${
-                        strip.ceiling[at] == null ? "" : say.load(strip.ceiling[at] ?? 0)
-                      })`
-                    : ""}
-                </span>
-              </td>
-            </tr>
-          ))}
-          <tr>
-            <th scope="row">Load of the day</th>
-            <td className="figure">
-              {timeline.channels[0]?.strip.state[at] === "missing"
-                ? "not rated"
-                : say.load(timeline.channels[0]?.strip.load[at] ?? 0)}
-            </td>
-          </tr>
-          {beside && (
-            <tr>
-              <th scope="row">{beside.name}, week</th>
-              <td className="figure">{beside.week[at] == null ? "–" : say.load(beside.week[at] ?? 0)}</td>
-            </tr>
-          )}
-          {timeline.schools.map((school) => (
-            <tr key={school.code}>
-              <th scope="row">Ratio, {SCHOOL_NAMES[school.code]}</th>
-              <td className="figure">
-                {school.ratio[at] == null ? "withheld" : (school.ratio[at] ?? 0).toFixed(2)}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {worked.length > 0 && (
-        <p>{worked.map(([kind, minutes]) => `${kind} ${say.short(minutes[at] ?? 0)} min`).join(", ")}</p>
-      )}
-      {said.length > 0 && (
-        <p>
-          {said.map((item) => (
-            <span key={item.item} className={(item.z[at] ?? 0) <= -1 ? "missing" : undefined}>
-              {item.name} {say.short(item.value[at] ?? 0)}
-              {item === said.at(-1) ? "" : ", "}
-            </span>
-          ))}
-        </p>
-      )}
-      <p>
-        <Link
-          className="text-button"
-          to={place.to("/morning", { day, athlete: String(timeline.athlete_id) })}
-        >
-          Open this morning
-        </Link>
-      </p>
-    </section>
-  );
-}
-
-function Calls({ timeline }: { timeline: Timeline }) {
-  if (timeline.calls.length === 0) return null;
-  return (
-    <section className="section">
-      <h2>Calls and what came of them</h2>
-      {timeline.calls.slice(0, 12).map((one) => (
-        <p key={one.call.id}>
-          {mediumDay(one.day)}: <b>{callName(one.call.kind)}</b>
-          {one.call.reason && ` (${one.call.reason})`}. <span className="quiet">{turnedText(one)}</span>
-        </p>
-      ))}
-    </section>
-  );
 }

@@ -143,6 +143,9 @@ export function CallSection({ place, lane, outcomes, marked, onMark, onCalled }:
           );
         })}
       </div>
+      {!several && (
+        <Tomorrow outcome={outcomes.find((one) => one.kind === (kind ?? "full"))} asked={kind !== null} />
+      )}
       {!may && (
         <p className="small" style={{ margin: "6px 0 0" }}>
           {place.may("make_calls")
@@ -232,6 +235,16 @@ export function CallSection({ place, lane, outcomes, marked, onMark, onCalled }:
   );
 }
 
+/** How tomorrow looks after the call; before one is chosen, after the plan as it is. */
+function Tomorrow({ outcome, asked }: { outcome: Outcome | undefined; asked: boolean }) {
+  if (!outcome) return null;
+  return (
+    <p className={`tomorrow${outcome.tomorrow_over > 0 ? " over" : ""}`}>
+      After {asked ? callName(outcome.kind).toLowerCase() : "the plan as it is"}: {outcome.tomorrow}
+    </p>
+  );
+}
+
 function Standing({
   call,
   place,
@@ -277,9 +290,20 @@ interface HowText {
 
 const NO_CHANGE: HowText = { minutes: "", cap: "", content: "" };
 
-/** Minutes that fit the room at the effort that is planned, rounded down to 5; with what a clinician leaves out. */
+/**
+ * Minutes that fit the room at the effort that is planned, rounded down to 5; with what a clinician leaves out, and what
+ * the room on other kinds of work leaves of them.
+ */
 function fitting(lane: Lane): HowText {
-  const content = lane.gate.replace(/^does not train.*/, "").replace(/ until .*$/, "");
+  const gate = lane.gate.replace(/^does not train.*/, "").replace(/ until .*$/, "");
+  const less = lane.others
+    .filter((other) => other.room.load !== null && other.room.plan > other.room.load + 0.5)
+    .map((other) =>
+      (other.room.load ?? 0) < 1
+        ? `no ${other.name.toLowerCase()}`
+        : `${other.name.toLowerCase()} at most ${say.room(other.room.load ?? 0)}`,
+    );
+  const content = [gate, ...less].filter(Boolean).join(", ");
   if (lane.room.load === null || lane.minutes <= 0 || lane.room.written <= 0)
     return { ...NO_CHANGE, content };
   const rate = lane.room.written / lane.minutes;

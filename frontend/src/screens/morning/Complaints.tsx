@@ -9,8 +9,7 @@ import { isNew } from "./reports";
 
 /** Pain, illness and injury as they come in; new ones stand first. Only who may read clinical detail sees this. */
 export function Complaints({ place, reports }: { place: Place; reports: Reports }) {
-  const all = [...(reports.complaints ?? [])].sort((one, other) => Number(isNew(other)) - Number(isNew(one)));
-  const open = all.filter((one) => one.closed_on === null);
+  const open = together((reports.complaints ?? []).filter((one) => one.closed_on === null));
   const names = new Map(reports.rows.map((row) => [row.athlete_id, row.name]));
   if (open.length === 0 && reports.referrals.length === 0)
     return <p className="clinical quiet">No pain, illness or injury is open, and nobody is referred.</p>;
@@ -24,12 +23,28 @@ export function Complaints({ place, reports }: { place: Place; reports: Reports 
       </ul>
       <h2>Pain, illness, injury</h2>
       <ul>
-        {open.map((one) => (
-          <Complaint key={one.id} place={place} complaint={one} name={names.get(one.athlete_id) ?? ""} />
+        {open.map((told) => (
+          <Complaint
+            key={told[0]?.id}
+            place={place}
+            told={told}
+            name={names.get(told[0]?.athlete_id ?? 0) ?? ""}
+          />
         ))}
       </ul>
     </section>
   );
+}
+
+/** What was told of one place on several days stands together, newest first; what nobody has seen yet comes first. */
+export function together(complaints: ComplaintItem[]): ComplaintItem[][] {
+  const byPlace = new Map<string, ComplaintItem[]>();
+  const newestFirst = [...complaints].sort((one, other) => other.told_at.localeCompare(one.told_at));
+  for (const one of newestFirst) {
+    const key = `${one.athlete_id} ${one.kind} ${one.said.split(",")[0]}`;
+    byPlace.set(key, [...(byPlace.get(key) ?? []), one]);
+  }
+  return [...byPlace.values()].sort((one, other) => Number(other.some(isNew)) - Number(one.some(isNew)));
 }
 
 /** Someone that staff referred; what the clinician answers is read by staff beside the call. */
@@ -89,24 +104,42 @@ function Referral({ place, one }: { place: Place; one: Reports["referrals"][numb
   );
 }
 
+/** How bad it was from day to day, oldest first, such as ": 2, 3, 4". */
+function courseOf(told: ComplaintItem[]): string {
+  const severities = told.map((one) => one.said.match(/(\d+) of 10/)?.[1]).filter(Boolean);
+  return severities.length > 1 ? `: ${severities.reverse().join(", ")}` : "";
+}
+
 interface ComplaintProps {
   place: Place;
-  complaint: ComplaintItem;
+  /** The same complaint as told on several days, newest first. */
+  told: ComplaintItem[];
   name: string;
 }
 
-function Complaint({ place, complaint, name }: ComplaintProps) {
+function Complaint({ place, told, name }: ComplaintProps) {
+  const [complaint] = told;
+  return complaint ? <OneComplaint place={place} told={told} complaint={complaint} name={name} /> : null;
+}
+
+function OneComplaint({ place, told, complaint, name }: ComplaintProps & { complaint: ComplaintItem }) {
+  const unseen = told.some(isNew);
   const queries = useQueryClient();
   const toast = useToast();
   const [answering, setAnswering] = useState(false);
   const [words, setWords] = useState(complaint.answer ?? "");
+  // All of them are seen, and over, together; a note is of the newest.
   const save = useMutation<unknown, Problem, { closed: boolean; answer: string | null }>({
-    mutationFn: (body) =>
-      ask(
-        api.PUT("/api/squads/{slug}/complaints/{complaint_id}", {
-          params: { path: { slug: place.squad.slug, complaint_id: complaint.id } },
-          body,
-        }),
+    mutationFn: ({ closed, answer }) =>
+      Promise.all(
+        told.map((one) =>
+          ask(
+            api.PUT("/api/squads/{slug}/complaints/{complaint_id}", {
+              params: { path: { slug: place.squad.slug, complaint_id: one.id } },
+              body: { closed, answer: one === complaint ? answer : one.answer },
+            }),
+          ),
+        ),
       ),
     onSuccess: (_, { closed }) => {
       setAnswering(false);
@@ -120,7 +153,7 @@ function Complaint({ place, complaint, name }: ComplaintProps) {
   });
   const edit = place.may("edit_clinical");
   return (
-    <li className={isNew(complaint) ? "new" : undefined}>
+    <li className={unseen ? "new" : undefined}>
       <button
         type="button"
         className="text-button plain"
@@ -132,17 +165,23 @@ function Complaint({ place, complaint, name }: ComplaintProps) {
       <span className="quiet">
         {complaint.day === place.squad.today ? "today" : mediumDay(complaint.day)},{" "}
         {clockTime(complaint.told_at, place.squad.time_zone)}
+        {told.length > 1 &&
+          `, told on ${told.length} days since ${mediumDay(told.at(-1)?.day ?? "")}${courseOf(told)}`}
         {complaint.seen_by && `, seen by ${complaint.seen_by}`}
       </span>
-      {complaint.words && <q>{complaint.words}</q>}
+      {told
+        .filter((one) => one.words)
+        .map((one) => (
+          <q key={one.id}>{one.words}</q>
+        ))}
       {complaint.answer && !answering && <p>{complaint.answer}</p>}
       {edit && !answering && (
         <span className="actions">
-          {isNew(complaint) && (
+          {unseen && (
             <button
               type="button"
               className="text-button"
-              onClick={() => save.mutate({ closed: false, answer: null })}
+              onClick={() => save.mutate({ closed: false, answer: complaint.answer })}
             >
               Seen
             </button>

@@ -1,16 +1,16 @@
 import { Skeleton } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, ask, type Evidence, type Lane, type NoticeItem, type Problem } from "../../api/client";
+import type { Evidence, Lane } from "../../api/client";
 import { evidenceQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { ItemLine } from "../../charts/ItemLine";
-import { Notch } from "../../charts/Notch";
 import { clockTime, mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { CallSection } from "./CallSection";
-import { callName, isKnown, roomText, storiesOf, turnedText } from "./words";
+import { Stories } from "./Stories";
+import { callName, isKnown, roomText, turnedText } from "./words";
 
 interface EvidencePanelProps {
   place: Place;
@@ -83,8 +83,8 @@ export function EvidencePanel(props: EvidencePanelProps) {
           {evidence.data && <WithPlan evidence={evidence.data} />}
         </p>
         {lane.gate && <p className="gate">Clinician: {lane.gate}</p>}
+        <Stories place={place} lane={lane} tests={evidence.data?.tests ?? []} />
         {lane.others.length > 0 && <OtherRooms lane={lane} />}
-        <Stories place={place} lane={lane} />
         {evidence.data && <Today place={place} evidence={evidence.data} />}
         {lane.felt.length > 0 && <Reported felt={lane.felt} />}
         {evidence.isError && (
@@ -160,100 +160,6 @@ function WithPlan({ evidence }: { evidence: Evidence }) {
   );
 }
 
-/** What was found, joined up by cause; what a call has answered is folded away. */
-function Stories({ place, lane }: { place: Place; lane: Lane }) {
-  const speaking = lane.notices.filter((notice) => !notice.quiet);
-  const quiet = lane.notices.filter((notice) => notice.quiet);
-  return (
-    <>
-      {lane.notices.length === 0 && (
-        <p className="notice" style={{ display: "block" }}>
-          Nothing to notice: every limit holds, and every rating of the last 7 days is in.
-        </p>
-      )}
-      {storiesOf(speaking).map((story) => (
-        <section key={story.key} className="story" aria-label={story.name}>
-          <h3>{story.name}</h3>
-          {story.notices.map((notice) => (
-            <NoticeLines key={notice.code + notice.sentence} place={place} notice={notice} />
-          ))}
-          {story.notices.some((notice) => notice.code === "overtraining") && (
-            <RestTrial place={place} lane={lane} />
-          )}
-        </section>
-      ))}
-      {quiet.length > 0 && (
-        <details className="story">
-          <summary>
-            {quiet.length} answered by the last call{speaking.length > 0 && ", unchanged since"}
-          </summary>
-          {quiet.map((notice) => (
-            <NoticeLines key={notice.code + notice.sentence} place={place} notice={notice} />
-          ))}
-        </details>
-      )}
-    </>
-  );
-}
-
-/** Days off to see whether they help: offered on suspicion, judged when they are over. */
-function RestTrial({ place, lane }: { place: Place; lane: Lane }) {
-  const queries = useQueryClient();
-  const notice = lane.notices.find((one) => one.code === "overtraining");
-  const path = { slug: place.squad.slug };
-  const done = () => queries.invalidateQueries({ queryKey: [place.squad.slug] });
-  const start = useMutation<unknown, Problem, number>({
-    mutationFn: (days) =>
-      ask(
-        api.POST("/api/squads/{slug}/rest-trials", {
-          params: { path },
-          body: { athlete_id: lane.athlete_id, from_day: place.squad.today, days },
-        }),
-      ),
-    onSuccess: done,
-  });
-  const judge = useMutation<unknown, Problem, boolean>({
-    mutationFn: (better) =>
-      ask(
-        api.POST("/api/squads/{slug}/rest-trials/judge", {
-          params: { path },
-          body: { athlete_id: lane.athlete_id, better },
-        }),
-      ),
-    onSuccess: done,
-  });
-  if (!place.may("enter_reports") || place.day !== place.squad.today) return null;
-  const problem = start.error ?? judge.error;
-  const suspect = notice?.title === "Overtraining: suspect";
-  const trial = notice?.title === "Rest trial";
-  if (!suspect && !trial) return null;
-  return (
-    <p className="story-actions">
-      {suspect &&
-        [7, 14].map((days) => (
-          <button key={days} type="button" className="text-button" onClick={() => start.mutate(days)}>
-            Begin {days} days off
-          </button>
-        ))}
-      {trial && notice?.severity === "act" && (
-        <>
-          <button type="button" className="text-button" onClick={() => judge.mutate(true)}>
-            They are better
-          </button>
-          <button type="button" className="text-button" onClick={() => judge.mutate(false)}>
-            They are not better
-          </button>
-        </>
-      )}
-      {problem && (
-        <span role="alert" className="over">
-          {problem.message}
-        </span>
-      )}
-    </p>
-  );
-}
-
 /** Today's plan, the athlete's words, and what was called last time. */
 function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
   const { plan, said, last } = evidence;
@@ -312,30 +218,6 @@ function Reported({ felt }: { felt: Lane["felt"] }) {
             ))}
         </tbody>
       </table>
-    </section>
-  );
-}
-
-function NoticeLines({ place, notice }: { place: Place; notice: NoticeItem }) {
-  return (
-    <section className="notice" aria-label={`${notice.severity}: ${notice.title}`}>
-      <Notch shape={notice.shape} severity={notice.severity} size={16} />
-      <div>
-        <p style={{ fontWeight: notice.severity === "act" ? 600 : 400 }}>
-          {notice.sentence} {notice.new && <small className="is-new">new</small>}
-        </p>
-        {notice.provenance && <p className="small">{notice.provenance}</p>}
-        <p className="small" style={{ color: "var(--ink)" }}>
-          {notice.clears}{" "}
-          <Link
-            className="text-button"
-            to={`${place.to("/method")}#${notice.code}`}
-            aria-label={`Rule of: ${notice.title}`}
-          >
-            rule
-          </Link>
-        </p>
-      </div>
     </section>
   );
 }

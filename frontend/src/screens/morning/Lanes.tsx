@@ -6,7 +6,7 @@ import { spineQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
 import { Notch } from "../../charts/Notch";
-import { Profile } from "../../charts/Profile";
+import { Profile, ProfileHead } from "../../charts/Profile";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -28,10 +28,14 @@ interface LanesProps {
 export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, onMark }: LanesProps) {
   const [stripRef, width] = useWidth(420);
   const today = morning.days.indexOf(morning.as_of);
-  const felt = lanes.some((lane) => lane.felt.length > 0);
+  const asked = lanes.find((lane) => lane.felt.length > 0)?.felt ?? [];
+  const felt = asked.length > 0;
   const columns = (place.get("columns") ?? "").split(",").filter(Boolean);
   const extra = morning.channels.filter((channel) => columns.includes(channel.code));
-  const style = { "--extra": extra.length ? `repeat(${extra.length}, 58px)` : "" } as CSSProperties;
+  const style = {
+    "--extra": extra.length ? `repeat(${extra.length}, 58px)` : "",
+    "--felt": `${asked.length * 18}px`,
+  } as CSSProperties;
   const row = (lane: Lane) => (
     <LaneRow
       key={lane.athlete_id}
@@ -51,7 +55,11 @@ export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, 
     <div className={`lanes${felt ? " with-felt" : ""}${extra.length ? " with-extra" : ""}`} style={style}>
       <div className="lane-grid lanes-head">
         <span>Athlete</span>
-        {felt && <span className="lane-felt">Report</span>}
+        {felt && (
+          <span className="lane-felt">
+            <ProfileHead felt={asked} />
+          </span>
+        )}
         <div ref={stripRef} className="lane-strip">
           <Axis days={morning.days} today={today} width={width} place={place} />
         </div>

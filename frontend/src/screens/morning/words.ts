@@ -74,6 +74,8 @@ export const CAUSES: Record<NoticeItem["cause"], string> = {
 export interface Story {
   key: string;
   name: string;
+  /** Of the body, where the work stresses some more than others. */
+  regions: string;
   notices: NoticeItem[];
 }
 
@@ -88,6 +90,7 @@ export function storiesOf(notices: NoticeItem[]): Story[] {
       stories.set(key, {
         key,
         name: notice.channel || CAUSES[notice.cause],
+        regions: notice.regions.join(", "),
         notices: [notice],
       });
   }

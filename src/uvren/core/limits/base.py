@@ -103,12 +103,12 @@ class Rule(ABC):
         """What the figure says against the limit, with its numbers."""
 
     def said(self, value: float) -> str:
-        """The value as a screen writes it."""
+        """A value or a figure as a screen writes it."""
         if self.unit is Unit.SHARE:
             return words.percent(value)
         if self.unit is Unit.DAYS:
             return words.count(int(value), "day")
-        return words.number(value) if self.unit is Unit.LOAD else f"{value:g}".replace("-", "−")
+        return words.number(value) if self.unit is Unit.LOAD else f"{round(value, 2):g}".replace("-", "−")
 
     def with_value(self, value: Floats) -> Self:
         """The same rule with other values."""

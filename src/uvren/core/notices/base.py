@@ -17,6 +17,7 @@ from uvren.core.limits.base import Rule
 from uvren.core.limits.room import Room, room_on
 from uvren.core.loads import DailyLoads
 from uvren.core.notices.facts import Facts
+from uvren.core.recovery import Work
 from uvren.core.terms import Terms
 from uvren.core.windows import Bools, Floats, Ints
 from uvren.core.workload import DEFAULTS, Settings, Workload
@@ -121,7 +122,9 @@ class Desk:
     ``done`` ends on ``as_of`` and holds what is recorded of it so far; ``planned`` is the same with the plan in
     place of what is not done yet, through the last planned day. ``hard`` and ``advisory`` are the limits, their values
     laid out over the days of ``planned``. ``terms`` says loads as each athlete knows them. Of a channel other than the
-    ``main`` one only what holds for any channel makes notices. ``facts`` is what is known beside loads.
+    ``main`` one only what holds for any channel makes notices. ``facts`` is what is known beside loads. ``work`` is
+    every kind of work, columns as of ``planned``, for what one of them leaves to another; ``beginner`` tells the rows
+    of those in their first half year of training.
     """
 
     as_of: date
@@ -133,6 +136,8 @@ class Desk:
     settings: Settings = DEFAULTS
     main: bool = True
     facts: Facts | None = None
+    work: tuple[Work, ...] = ()
+    beginner: Bools | None = None
     tuning: Tuning = field(default_factory=Tuning)
 
     def before(self) -> Desk:

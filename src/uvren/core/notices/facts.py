@@ -91,9 +91,10 @@ class Review:
 
 @dataclass(frozen=True)
 class Doubt:
-    """A recording to be doubted: what it is, and why, in words."""
+    """A recording to be doubted: of which day, what it is, and why, in words."""
 
     row: int
+    day: date
     key: str
     said: str
 
@@ -160,6 +161,7 @@ class Facts:
             complaints=tuple(one for one in self.complaints if one.since < self.as_of),
             gates=tuple(one for one in self.gates if one.since < self.as_of),
             reviews=tuple(one for one in self.reviews if one.due < self.as_of),
+            doubts=tuple(one for one in self.doubts if one.day < self.as_of),
             kinds_today=frozenset(),
         )
 

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import date
 
 import numpy as np
 
 from uvren.core import words
 from uvren.core.notices.base import Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.windows import Bools, Floats, run_length, window_view
+from uvren.core.recovery import HARDEST, HEAVY, WINDOWS, Heavy, System, heaviness, hours_between, last_heavy
+from uvren.core.windows import Bools, Floats, rolling_sum, run_length, window_view
 from uvren.core.workload import Withheld
 
 USUAL_DAYS = 28
+# Heavy days further back than this are outside every window.
+_WINDOW_DAYS = 14
 
 
 class Spread(NoticeKind):
@@ -63,21 +67,34 @@ class Spread(NoticeKind):
 
 
 class DaysRunning(NoticeKind):
-    """Too many days in a row with load."""
+    """Too many days with load: in a row, or in seven on average."""
 
     code = "days_running"
     name = "Days without rest"
-    rule = "{row} days in a row with load, or more."
+    rule = (
+        "{row} days in a row with load, or more; or load on more than {seven} days in 7 on average of the last 14 (one "
+        "week may go over when the other makes up for it)."
+    )
     cleared = "A day without load."
     source = "A day off a week is usual practice; a limit on days in a row or in seven is the stricter form."
     cause = Cause.LOAD
     severities = (Severity.WATCH,)
-    settings = (Setting("row", "Days in a row", 8, 3, 21, "days"),)
+    settings = (
+        Setting("row", "Days in a row", 8, 3, 21, "days"),
+        Setting("seven", "Days in seven", 6, 2, 7, "days"),
+    )
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         active = (desk.done.values > 0) | desk.done.missing
         run = desk.at_judged(run_length(active))
-        for row in np.flatnonzero(run >= self.setting(desk, "row")):
+        fortnight = desk.at_judged(rolling_sum(active.astype(np.float64), 14))
+        in_row = run >= self.setting(desk, "row")
+        for row in np.flatnonzero(in_row | (fortnight > 2 * self.setting(desk, "seven"))):
+            if in_row[row]:
+                free = words.day(desk.done.date_of(int(desk.judged[row] - run[row])))
+                said = f"{run[row]} days in a row with load; the last free day was {free}."
+            else:
+                said = f"Load on {fortnight[row]:.0f} of the last 14 days."
             yield (
                 int(row),
                 Notice(
@@ -85,69 +102,82 @@ class DaysRunning(NoticeKind):
                     shape=Shape.OVER,
                     severity=Severity.WATCH,
                     title="Days without rest",
-                    sentence=f"{run[row]} days in a row with load; the last free day was "
-                    f"{words.day(desk.done.date_of(int(desk.judged[row] - run[row])))}.",
+                    sentence=said,
                     clears="Clears with a day without load.",
-                    figure=float(run[row]),
+                    figure=float(run[row] if in_row[row] else fortnight[row]),
                 ),
             )
 
 
 class HeavyClose(NoticeKind):
-    """Heavy days too close together for what they load."""
+    """Heavy days too close together for a system that both load."""
 
     code = "heavy_close"
-    name = "Heavy days too close"
+    name = "Heavy days too close for one system"
     rule = (
-        "Two days of this kind of work, each {heavy} SD or more above the mean of the athlete's own active days of 28, "
-        "with fewer than {apart} days between their dates; the second was yesterday or is planned for today."
+        "Two days that load one system (muscle, tendon and bone, nervous system, energy stores), whatever the work, "
+        "each {heavy} SD or more above the mean of the athlete's own active days of 28 of that work; the second, "
+        "yesterday's or planned for today, begins before {window} % of the recovery window's early end has gone by, "
+        "for a beginner of its late end."
     )
     cleared = "More time between them, or a lighter second day."
-    source = "Recovery windows: muscle and tendon 24-72 h, nervous system after maximal work 48 h and more."
+    source = (
+        "Recovery windows as ranges: muscle, tendon and bone 24-72 h, nervous system after maximal work 48 h to "
+        "several days, energy stores 12-48 h. A picture for planning, no measurement."
+    )
     cause = Cause.LOAD
     severities = (Severity.NOTE,)
     settings = (
-        Setting("heavy", "Heavy from", 1.5, 0.0, 3.0, "SD"),
-        Setting("apart", "Apart at least", 2, 1, 7, "days"),
+        Setting("heavy", "Heavy from", 1.5, HEAVY, HARDEST, "SD"),
+        Setting("window", "Window", 100, 25, 300, "% of usual"),
     )
-    every_channel = True
     of_the_day = True
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
-        if desk.today < USUAL_DAYS:
-            return
-        # Today as planned counts: it can still be changed.
-        loads = np.concatenate(
-            [desk.done.values[:, : desk.today], desk.planned.values[:, desk.today : desk.today + 1]], 1
-        )
-        recent = loads[:, -USUAL_DAYS - 1 : -1]
-        active = np.where(recent > 0, recent, np.nan)
-        n = np.sum(~np.isnan(active), axis=1)
-        safe = np.where((n >= 5)[:, None], active, 0.0)
-        heavy_from = np.nanmean(safe, axis=1) + self.setting(desk, "heavy") * np.nanstd(safe, axis=1, ddof=1)
-        heavy = (loads >= heavy_from[:, None]) & (loads > 0) & (n >= 5)[:, None]
-        apart = self.setting(desk, "apart")
+        begin = max(desk.today - USUAL_DAYS - _WINDOW_DAYS, 0)
+        works = [work.part(begin, desk.today + 1) for work in desk.work]
+        heavy = [heaviness(work.load) for work in works]
+        size, share = self.setting(desk, "heavy"), self.setting(desk, "window") / 100
+        last = desk.today - begin
         for row in range(desk.rows):
-            days = np.flatnonzero(heavy[row])
-            if days.size < 2 or days[-1] < desk.today - 1 or days[-1] - days[-2] >= apart[row]:
-                continue
-            one, other = int(days[-2]), int(days[-1])
-            planned = other == desk.today and desk.plan_today[row] > 0
-            yield (
-                row,
-                Notice(
-                    code=self.code,
-                    shape=Shape.OVER,
-                    severity=Severity.NOTE,
-                    title="Heavy days",
-                    sentence=(
-                        f"{words.day(desk.done.date_of(one))} was heavy ({words.number(loads[row, one])}) and "
-                        f"{'today is planned heavy' if planned else words.day(desk.done.date_of(other)) + ' was too'} "
-                        f"({words.number(loads[row, other])}); heavy is from {words.number(heavy_from[row])}."
-                    ),
-                    clears="Clears when a lighter day lies between.",
-                ),
-            )
+            beginner = desk.beginner is not None and bool(desk.beginner[row])
+            for system, window in WINDOWS.items():
+                days = [one for one in last_heavy(works, heavy, system, row, last) if one.z >= size[row]]
+                if len(days) < 2 or days[-1].column < last - 1:
+                    continue
+                one, other = days[-2:]
+                wanted = (window.late if beginner else window.early) * share[row]
+                between = hours_between(one, other)
+                if between < wanted:
+                    when = desk.planned.date_of(begin + one.column), desk.planned.date_of(begin + other.column)
+                    planned = other.column == last and desk.plan_today[row] > 0
+                    yield row, self._notice(system, one, other, when, wanted, between, planned=planned)
+                    break
+
+    def _notice(
+        self, system: System, one: Heavy, other: Heavy, when: tuple[date, date], wanted: float, between: float,
+        *, planned: bool,
+    ) -> Notice:  # fmt: skip
+        second = "as planned for today" if planned else f"on {words.day(when[1])}"
+        return Notice(
+            code=self.code,
+            shape=Shape.OVER,
+            severity=Severity.NOTE,
+            title=f"Heavy days, {system}",
+            sentence=(
+                f"Heavy {one.work.name.lower()} on {words.day(when[0])} ({_far(one)}) and heavy "
+                f"{other.work.name.lower()} {second} ({_far(other)}), {between:.0f} h later; "
+                f"the recovery window ({system}) is {wanted:.0f} h or more."
+            ),
+            clears="Clears when a lighter day lies between.",
+            about=system.value,
+            figure=between,
+        )
+
+
+def _far(one: Heavy) -> str:
+    # Of what is seldom done a little more is many SD; a figure would say more than is known.
+    return f"{words.number(one.load)}, {f'{one.z:.1f}' if one.z < 5 else 'over 5'} SD above usual"
 
 
 class BaseRising(NoticeKind):

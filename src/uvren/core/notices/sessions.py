@@ -61,8 +61,8 @@ class IndexOff(NoticeKind):
     code = "index_off"
     name = "Light sessions felt hard"
     rule = (
-        "The last two light sessions (planned effort {light} or less, within 14 days) were each felt {size} SD or more "
-        "harder than the athlete's own sessions usually are against their plan."
+        "The last two light sessions (planned effort {light} or less, within 14 days) were each felt at least as hard "
+        "as planned, and {size} SD or more harder than the athlete's own sessions usually are against their plan."
     )
     cleared = "A light session that feels light again."
     source = "On a light, repeated session energy is expected high and effort low."
@@ -88,7 +88,7 @@ class IndexOff(NoticeKind):
             others = np.setdiff1d(before, easy)
             middle, spread = float(beyond[others].mean()), max(float(np.std(beyond[others], ddof=1)), 0.25)
             z = (beyond[easy] - middle) / spread
-            if (z < size[row]).any():
+            if (z < size[row]).any() or (beyond[easy] < 0).any():
                 continue
             said = words.listed([f"{words.day(date.fromordinal(int(done.day[i])))} {done.effort[i]:g}" for i in easy])
             yield (
@@ -100,7 +100,7 @@ class IndexOff(NoticeKind):
                     title="Light sessions",
                     sentence=(
                         f"Light sessions felt hard twice running: {said}, planned at {done.planned[easy[-1]]:g}; "
-                        f"{z.min():.1f} SD or more beyond usual."
+                        f"sessions usually come out {_against_plan(middle)}."
                     ),
                     clears="Clears when a light session feels light again.",
                     figure=float(z.min()),
@@ -111,7 +111,19 @@ class IndexOff(NoticeKind):
 _SAID = {
     Signals.NOT_RECOVERING: "the jump is down and energy or effort is worse too: not recovering",
     Signals.NERVE: "the jump is down while energy and effort held: fatigue of muscle and nerve",
+    Signals.FEELS_IT: "energy or effort was worse while the jump held: felt, not yet seen in the jump",
+    Signals.ROOM: "energy and jump are up and effort is down: there is room",
 }
+
+
+def _against_plan(middle: float) -> str:
+    if abs(middle) < 0.05:
+        return "as planned"
+    return f"{abs(middle):.1f} {'above' if middle > 0 else 'below'} plan"
+
+
+FRESH_DAYS = 2
+_JUMP_WORSE = (Signals.NOT_RECOVERING, Signals.NERVE)
 
 
 class ThreeSignals(NoticeKind):
@@ -122,7 +134,8 @@ class ThreeSignals(NoticeKind):
     rule = (
         "A jump of the last {days} days, the energy reported that morning and the effort of the last session against "
         "its plan, each against own norms: jump worse and energy or effort worse is not recovering; jump worse with "
-        "feelings held is fatigue of muscle and nerve; energy or effort worse with the jump held is felt only."
+        "feelings held is fatigue of muscle and nerve; energy or effort worse with the jump held is felt only; energy "
+        "and jump better with less effort is room. Watched where the jump is worse twice running."
     )
     cleared = "The next jump, or reports back to usual."
     source = "One day is a note; two running are watched."
@@ -143,19 +156,19 @@ class ThreeSignals(NoticeKind):
                 continue
             states = [_state(facts, row, day, z, energy) for day, z in jumps[-2:]]
             said = _SAID.get(states[-1])
-            if said is None:
-                continue
+            lasts = len(states) == 2 and all(one in _JUMP_WORSE for one in states)
             day, z = jumps[-1]
+            # What is only felt, or is good, is worth a word for a few days; a jump that is down until the next one.
+            if said is None or (states[-1] not in _JUMP_WORSE and today - day > FRESH_DAYS):
+                continue
             yield (
                 row,
                 Notice(
                     code=self.code,
                     shape=Shape.WAVE,
-                    severity=Severity.WATCH if len(states) == 2 and states[0] == states[1] else Severity.NOTE,
+                    severity=Severity.WATCH if lasts else Severity.NOTE,
                     title="Three signals",
-                    sentence=f"On {words.day(date.fromordinal(day))} {said} (jump {z:+.1f} SD of its error).".replace(
-                        "-", "−"
-                    ),
+                    sentence=f"On {words.day(date.fromordinal(day))} {said} (jump {z:+.1f} SD).".replace("-", "−"),
                     clears="Clears with the next jump at their usual height.",
                     figure=z,
                 ),

@@ -100,6 +100,17 @@ def three_zone_minutes(samples: Samples, threshold_1: float, threshold_2: float)
     return zone_minutes(samples, np.array([threshold_1, threshold_2]), open_below=True)
 
 
+THREE_ZONES = ("below the first threshold", "between the thresholds", "above the second threshold")
+FIVE_ZONES = ("50 to 60 % of maximum", "60 to 70 %", "70 to 80 %", "80 to 90 %", "90 % and above")
+
+
+def zones_known(samples: Samples, anchors: HeartAnchors) -> list[float] | None:
+    """Minutes in three zones where both thresholds are known, else in five of the maximum; None without either."""
+    if anchors.threshold_1 is not None and anchors.threshold_2 is not None:
+        return three_zone_minutes(samples, anchors.threshold_1, anchors.threshold_2)
+    return None if anchors.hr_max is None else edwards_minutes(samples, anchors.hr_max)
+
+
 def weighted_minutes(minutes: list[float]) -> float:
     """Minutes x 1, 2, 3 … by zone."""
     return float(np.dot(minutes, np.arange(1, len(minutes) + 1)))

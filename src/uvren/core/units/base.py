@@ -12,6 +12,7 @@ import numpy as np
 
 from uvren.core import words
 from uvren.core.errors import BadUnit
+from uvren.core.recovery import System
 
 Choice = TypeVar("Choice", bound=StrEnum)
 
@@ -77,6 +78,8 @@ class Form(ABC):
     level: ClassVar[Level]
     source: ClassVar[Source]
     published: ClassVar[str]
+    # What such work loads, for the windows of recovery.
+    systems: ClassVar[tuple[System, ...]]
 
     @classmethod
     @abstractmethod

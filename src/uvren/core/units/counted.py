@@ -8,6 +8,7 @@ from typing import Any, Self
 
 import numpy as np
 
+from uvren.core.recovery import System
 from uvren.core.units.base import Form, Level, Source, WeightedClass, classes_of, places_of, weights_said
 from uvren.core.windows import Floats, Ints
 
@@ -37,6 +38,7 @@ class CountedWork(Form):
     level = Level.EXTERNAL
     source = Source.COUNTED
     published = "Weights by the squad's own judgement"
+    systems = (System.TENDON_BONE,)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:

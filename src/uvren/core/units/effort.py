@@ -9,6 +9,7 @@ from typing import Any, Self
 import numpy as np
 
 from uvren.core.errors import BadUnit
+from uvren.core.recovery import System
 from uvren.core.units.base import Form, Level, Source, places_of
 from uvren.core.windows import Floats, Ints
 
@@ -25,6 +26,7 @@ class EffortMinutes(Form):
     level = Level.INTERNAL
     source = Source.RATING
     published = "Foster et al. 2001"
+    systems = (System.MUSCLE, System.ENERGY)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:
@@ -48,6 +50,7 @@ class SegmentEffort(Form):
     level = Level.INTERNAL
     source = Source.SEGMENTS
     published = "Foster et al. 2001, by part of the session"
+    systems = (System.MUSCLE, System.ENERGY)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:

@@ -9,6 +9,7 @@ from typing import Any, Self
 
 import numpy as np
 
+from uvren.core.recovery import System
 from uvren.core.units.base import Form, Level, Source, choice, places_of
 from uvren.core.windows import Floats, Ints
 
@@ -69,6 +70,7 @@ class Lifting(Form):
     level = Level.EXTERNAL
     source = Source.LIFTING
     published = "Tonnage; hard sets after repetitions in reserve; Epley 1985, Brzycki 1993"
+    systems = (System.MUSCLE, System.NERVE)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:

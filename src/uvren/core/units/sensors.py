@@ -14,6 +14,7 @@ from uvren.core.recordings import DEFAULT_BANDS, Bands, HeartAnchors, Samples
 from uvren.core.recordings.heart_rate import banister, edwards_minutes, three_zone_minutes, weighted_minutes
 from uvren.core.recordings.impacts import HARDEST
 from uvren.core.recordings.position import count_sprints, distance_above, hard_changes
+from uvren.core.recovery import System
 from uvren.core.units.base import Form, Level, Source, choice, number, places_of
 from uvren.core.windows import Bools, Floats
 
@@ -52,6 +53,7 @@ class HeartRateLoad(Form):
     level = Level.INTERNAL
     source = Source.HEART_RATE
     published = "Banister 1991; Edwards 1993; Lucia et al. 2003"
+    systems = (System.ENERGY,)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:
@@ -111,6 +113,7 @@ class PositionLoad(Form):
     level = Level.EXTERNAL
     source = Source.POSITION
     published = "Speeds agreed by the squad"
+    systems = (System.MUSCLE, System.NERVE)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:
@@ -183,6 +186,7 @@ class ImpactLoad(Form):
     level = Level.EXTERNAL
     source = Source.IMPACTS
     published = "Bands by the squad's own judgement"
+    systems = (System.TENDON_BONE,)
 
     @classmethod
     def from_settings(cls, settings: Mapping[str, Any]) -> Self:

@@ -1,6 +1,6 @@
 """The morning desk: lanes of a squad, and the evidence behind each."""
 
-from uvren.services.morning.evidence import Evidence, PlannedToday, plan_of, read_evidence
+from uvren.services.morning.evidence import Evidence, PlannedToday, TestLine, plan_of, read_evidence, test_lines
 from uvren.services.morning.lanes import CallSaid, ChannelName, Lane, Morning, read_morning
 from uvren.services.morning.room import REASONS
 from uvren.services.morning.strips import Strip, strips
@@ -14,8 +14,10 @@ __all__ = [
     "Morning",
     "PlannedToday",
     "Strip",
+    "TestLine",
     "plan_of",
     "read_evidence",
     "read_morning",
     "strips",
+    "test_lines",
 ]

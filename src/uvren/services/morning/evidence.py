@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -10,9 +10,10 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.limits import Rule, room_with_plan
-from uvren.core.notices import Audience, Desk, fitted
-from uvren.core.workload import School
+from uvren.core.limits import Rule, room_on, room_with_plan
+from uvren.core.limits.base import Unit
+from uvren.core.notices import Audience, Cause, Desk, TestSeries, fitted
+from uvren.core.workload import School, Workload
 from uvren.services import outcomes as turned
 from uvren.services.decisions import SHARE_OF_PLAN
 from uvren.services.desk import AHEAD_DAYS, SquadDesk
@@ -40,12 +41,14 @@ class Figure:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a call would come to today."""
+    """What a call would come to today, and in words what it leaves for tomorrow's plan."""
 
     kind: CallKind
     load: float | None
     words: str
     over: float
+    tomorrow: str
+    tomorrow_over: float
 
 
 @dataclass(frozen=True)
@@ -60,6 +63,11 @@ class LimitSaid:
     provenance: str
     figure: float | None
     value: float
+    figure_text: str
+    value_text: str
+    unit: Unit
+    floor: bool
+    over: bool
     silent: str
 
 
@@ -82,8 +90,23 @@ class Said:
 
 
 @dataclass(frozen=True)
+class TestLine:
+    """Results as (day, value) pairs with their typical error."""
+
+    code: str
+    name: str
+    unit: str
+    error: float | None
+    days: list[date]
+    values: list[float]
+
+
+@dataclass(frozen=True)
 class Evidence:
-    """One athlete's morning. ``said`` and ``last`` are for who may read words and reasons."""
+    """One athlete's morning. ``said`` and ``last`` are for who may read words and reasons.
+
+    ``tests`` are those that a notice speaks of.
+    """
 
     lane: Lane
     with_plan: RoomSaid
@@ -93,6 +116,7 @@ class Evidence:
     plan: list[PlannedToday]
     said: list[Said]
     last: turned.Outcome | None
+    tests: list[TestLine]
 
 
 def read_evidence(
@@ -119,11 +143,30 @@ def read_evidence(
         with_plan=room_said(kept, lane.room.resting, desks[0], row, None),
         figures=_figures(desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
-        outcomes=[_outcome(kind, lane.room) for kind in CallKind],
+        outcomes=[_outcome(kind, lane.room, desk) for kind in CallKind],
         plan=plan_of(db, squad, athlete_id, as_of),
         said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
         last=next(iter(turned.outcomes(db, squad, before, as_of - timedelta(days=1), today, athlete_id, most=1)), None),
+        tests=_tests(desks, lane),
     )
+
+
+def _tests(desks: list[SquadDesk], lane: Lane) -> list[TestLine]:
+    spoken = {said.notice.about for said in lane.notices if said.cause is Cause.TESTS}
+    facts = next((opened.desk.facts for opened in desks if opened.desk.main), None)
+    return test_lines([series for series in facts.tests if series.code in spoken]) if facts else []
+
+
+def test_lines(found: Sequence[TestSeries]) -> list[TestLine]:
+    """The results of the one athlete who was read, test by test."""
+    out = []
+    for series in found:
+        results = series.results.get(0, ())
+        if results:
+            error = None if np.isnan(series.error) else series.error
+            days = [date.fromordinal(day) for day, _ in results]
+            out.append(TestLine(series.code, series.name, series.unit, error, days, [value for _, value in results]))
+    return out
 
 
 def plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date) -> list[PlannedToday]:
@@ -201,13 +244,18 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
                 provenance=f"{whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y} · {limit.source}",
                 figure=None if np.isnan(figure) else figure,
                 value=value,
+                figure_text="" if np.isnan(figure) else full.said(figure),
+                value_text=full.said(value),
+                unit=full.unit,
+                floor=full.floor,
+                over=bool(desk.at_judged(desk.broken(full))[row]),
                 silent=REASONS.get(silent, "") if silent else "",
             )
         )
     return out
 
 
-def _outcome(kind: CallKind, room: RoomSaid) -> Outcome:
+def _outcome(kind: CallKind, room: RoomSaid, desk: Desk) -> Outcome:
     if kind is CallKind.ADAPT:
         load = room.written if room.load is None else min(room.written, room.load)
     else:
@@ -219,4 +267,21 @@ def _outcome(kind: CallKind, room: RoomSaid) -> Outcome:
         words = f"{say.number(load)}, {say.number(over)} over"
     else:
         words = f"{say.number(load)}, holds"
-    return Outcome(kind, load, words, over)
+    tomorrow, too_much = _tomorrow(desk, load)
+    return Outcome(kind, load, words, over, tomorrow, too_much)
+
+
+def _tomorrow(desk: Desk, load: float) -> tuple[str, float]:
+    """How the plan of the day after stands to the room that is left for it, and by how much it is beyond it."""
+    day = desk.as_of + timedelta(days=1)
+    plan = float(desk.planned.values[0, desk.today + 1])
+    if plan <= 0:
+        return f"{say.day(day)} is free.", 0.0
+    after = desk.planned.with_day(desk.as_of, desk.done.values[:, desk.today] + load).with_day(day, np.zeros(1))
+    rules = [fitted(rule, after) for rule in desk.hard]
+    room = room_on(Workload(after, desk.settings), rules, day)[0].load
+    if room is None:
+        return f"{say.day(day)}: no limit binds, the plan is {say.number(plan)}.", 0.0
+    if plan > room + 0.5:
+        return f"{say.day(day)}’s plan is then {say.number(plan - room)} too much.", plan - room
+    return f"{say.day(day)}’s plan then fits, {say.number(room - plan)} to spare.", 0.0

@@ -10,10 +10,12 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.limits import CATALOGUE
+from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
 from uvren.core.notices import KINDS, Audience, Cause, Facts, Notice, is_quiet, needs, notices_for
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
+from uvren.core.units.base import Region
 from uvren.services.desk import SquadDesk, open_desks
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
@@ -50,19 +52,31 @@ class ChannelRoom:
 class NoticeSaid:
     """A notice with the limit behind it; ``channel`` is empty for the main one.
 
-    ``quiet`` says that a call has answered it, ``new`` that it was not there the morning before.
+    ``regions`` are those of the body that the channel stresses, empty for the whole of it. ``quiet`` says that a call
+    has answered it, ``new`` that it was not there the morning before.
     """
 
     notice: Notice
     provenance: str
     channel: str
     channel_code: str
+    regions: list[str]
     quiet: bool
     new: bool
 
     @property
     def cause(self) -> Cause:
         return KINDS[self.notice.code].cause
+
+    @property
+    def unit(self) -> Unit | None:
+        """How its figure and its value are to be read, where a limit is behind it."""
+        if self.notice.limit is None:
+            return None
+        # What asks about a plan speaks of load, whatever the limit that leaves so much.
+        if self.notice.code == "plan_over_room":
+            return Unit.LOAD
+        return CATALOGUE[self.notice.limit.partition(":")[0]].unit
 
 
 @dataclass(frozen=True)
@@ -73,7 +87,10 @@ class CallSaid:
 
 @dataclass(frozen=True)
 class Felt:
-    """An item of this morning's report against the athlete's own usual; ``z`` is up where it is better."""
+    """An item of this morning's report against the athlete's own usual; ``z`` is up where it is better.
+
+    ``sign`` is 1 where more of it is better, -1 where less is.
+    """
 
     item: str
     name: str
@@ -82,6 +99,7 @@ class Felt:
     spread: float | None
     z: float | None
     lasting: int
+    sign: int
     # The last 28 days with today, oldest first.
     days: list[float | None]
 
@@ -167,6 +185,7 @@ def read_morning(
                 provenance=provenance(opened, notice, row),
                 channel="" if opened.desk.main else opened.channel.name,
                 channel_code=opened.channel.code,
+                regions=[region for region in opened.channel.regions if region != Region.WHOLE],
                 quiet=is_quiet(notice, called.get(opened.channel.code, {})),
                 new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
             )
@@ -270,6 +289,7 @@ def _felt(facts: Facts, row: int) -> list[Felt]:
             spread=plain(facts.norm.spread[row, i, -1]),
             z=plain(-facts.badness[row, i, -1]),
             lasting=-int(facts.lasting[row, i]),
+            sign=-int(facts.worse[i]),
             days=[plain(value) for value in facts.daily[row, i, -USUAL_DAYS - 1 :]],
         )
         for i, code in enumerate(facts.items)

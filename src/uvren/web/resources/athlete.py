@@ -8,7 +8,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.arithmetic import SCHOOLS
-from uvren.services import notes, timeline
+from uvren.services import notes, noticed, timeline
 from uvren.services.permissions import Action
 from uvren.store.models import Squad
 from uvren.web import context
@@ -38,6 +38,10 @@ def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str,
         "days": found.days,
         "channels": found.channels,
         "minutes": found.minutes,
+        "matches": found.matches,
+        "base": found.base,
+        "zones": found.zones,
+        "windows": found.windows,
         "items": found.items,
         "tests": found.tests,
         "schools": [
@@ -47,6 +51,16 @@ def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str,
         "calls": [turned_out(one, squad) for one in found.calls],
         "breaks": found.breaks,
     }
+
+
+@blueprint.get("/noticed")
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.NoticedOut)
+@blueprint.doc(operation_id="noticed", summary="What was noticed of an athlete, morning by morning")
+def read_noticed(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    day, today = context.sane(query_data.day), context.today(squad)
+    return {"runs": noticed.notice_runs(context.db(), squad, athlete_id, day, today, audiences(squad))}
 
 
 @blueprint.get("/position")

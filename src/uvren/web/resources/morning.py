@@ -42,6 +42,11 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
                 "clears": said.notice.clears,
                 "provenance": said.provenance,
                 "channel": said.channel,
+                "regions": said.regions,
+                "about": said.notice.about,
+                "figure": said.notice.figure,
+                "value": said.notice.value,
+                "unit": said.unit,
                 "cause": said.cause,
                 "quiet": said.quiet,
                 "new": said.new,
@@ -160,6 +165,7 @@ def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) 
         "plan": found.plan,
         "said": found.said if context.person().may(Action.READ_WORDS, squad.id) else [],
         "last": turned_out(found.last, squad) if found.last else None,
+        "tests": found.tests,
     }
 
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated
 
 from pydantic import Field
 
-from uvren.core.notices import Audience
+from uvren.core.notices import Audience, Cause, Severity, Shape
+from uvren.core.recovery import System
 from uvren.web.schemas.base import In, Out, Ulid
-from uvren.web.schemas.morning import ChannelNameOut, StripOut, TurnedOut
+from uvren.web.schemas.morning import ChannelNameOut, StripOut, TestLineOut, TurnedOut
 
 
 class ChannelLineOut(Out):
@@ -24,15 +25,6 @@ class ItemLineOut(Out):
     z: list[float | None]
 
 
-class TestLineOut(Out):
-    code: str
-    name: str
-    unit: str
-    error: float | None
-    days: list[date]
-    values: list[float]
-
-
 class BreakOut(Out):
     first: date
     last: date
@@ -45,6 +37,39 @@ class SchoolOut(Out):
     ratio: list[float | None]
 
 
+class ZonesOut(Out):
+    """Minutes in zones of heart rate by day, the lowest zone first."""
+
+    names: list[str]
+    minutes: list[list[float]]
+
+
+class OpenWindowOut(Out):
+    system: System
+    because: str
+    begins: datetime
+    early: datetime
+    late: datetime
+
+
+class NoticeRunOut(Out):
+    """Mornings running on which the same was noticed."""
+
+    first: date
+    last: date
+    code: str
+    name: str
+    cause: Cause
+    shape: Shape
+    severity: Severity
+    channel: str
+    sentence: str
+
+
+class NoticedOut(Out):
+    runs: list[NoticeRunOut]
+
+
 class TimelineOut(Out):
     athlete_id: int
     name: str
@@ -54,6 +79,10 @@ class TimelineOut(Out):
     days: list[date]
     channels: list[ChannelLineOut]
     minutes: dict[str, list[float]]
+    matches: list[date]
+    base: list[float | None]
+    zones: ZonesOut | None
+    windows: list[OpenWindowOut]
     items: list[ItemLineOut]
     tests: list[TestLineOut]
     schools: list[SchoolOut]

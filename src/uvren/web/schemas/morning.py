@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from uvren.core.limits.base import Unit
 from uvren.core.notices import Cause, Severity, Shape
 from uvren.core.workload import School
 from uvren.store.models import CallKind, Scope
@@ -22,6 +23,11 @@ class NoticeOut(Out):
     clears: str
     provenance: str
     channel: str
+    regions: list[str]
+    about: str
+    figure: float | None
+    value: float | None
+    unit: Unit | None
     cause: Cause
     quiet: bool
     new: bool
@@ -37,6 +43,7 @@ class FeltOut(Out):
     spread: float | None
     z: float | None
     lasting: int
+    sign: int
     days: list[float | None]
 
 
@@ -134,6 +141,11 @@ class LimitSaidOut(Out):
     provenance: str
     figure: float | None
     value: float
+    figure_text: str
+    value_text: str
+    unit: Unit
+    floor: bool
+    over: bool
     silent: str
 
 
@@ -142,6 +154,8 @@ class OutcomeOut(Out):
     load: float | None
     words: str
     over: float
+    tomorrow: str
+    tomorrow_over: float
 
 
 class PlannedTodayOut(Out):
@@ -169,6 +183,15 @@ class TurnedOut(Out):
     after: str
 
 
+class TestLineOut(Out):
+    code: str
+    name: str
+    unit: str
+    error: float | None
+    days: list[date]
+    values: list[float]
+
+
 class EvidenceOut(Out):
     lane: LaneOut
     with_plan: RoomOut
@@ -178,6 +201,7 @@ class EvidenceOut(Out):
     plan: list[PlannedTodayOut]
     said: list[SaidOut]
     last: TurnedOut | None
+    tests: list[TestLineOut]
 
 
 class ReviewOut(Out):

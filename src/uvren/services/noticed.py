@@ -1,0 +1,72 @@
+"""What was noticed of one athlete, morning by morning."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import date
+
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.norms import USUAL_DAYS
+from uvren.core.notices import KINDS, Audience, Cause, Severity, Shape, notices_for
+from uvren.services.desk import open_desks
+from uvren.services.errors import NotFound
+from uvren.store.models import Squad
+
+# How far back the mornings are gone through.
+DAYS = 92
+# What was planned then, and the norm of sides then, cannot be told from what is known now.
+NOT_BACKWARDS = ("planned_break", "sides_differ")
+
+
+@dataclass(frozen=True)
+class NoticeRun:
+    """Mornings running on which the same thing was noticed, with the words and the weight of the last of them."""
+
+    first: date
+    last: date
+    code: str
+    name: str
+    cause: Cause
+    shape: Shape
+    severity: Severity
+    channel: str
+    sentence: str
+
+
+def notice_runs(
+    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, audiences: frozenset[Audience]
+) -> list[NoticeRun]:
+    """What was noticed on the mornings up to ``as_of``, as far as it can be told from what is known now.
+
+    Only what these audiences may read. Mornings are gone through one by one; what stands on several running is one run.
+    """
+    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True, days_of_facts=DAYS + USUAL_DAYS + 7)
+    if not desks:
+        raise NotFound("This athlete is not in the squad on that day.")
+    done: list[NoticeRun] = []
+    going: dict[tuple[str, str], NoticeRun] = {}
+    for opened in desks:
+        desk, channel = opened.desk, "" if opened.desk.main else opened.channel.name
+        for _ in range(DAYS):
+            here: dict[tuple[str, str], NoticeRun] = {}
+            for notice in notices_for(desk, lasting=True)[0]:
+                kind = KINDS[notice.code]
+                if kind.audience not in audiences or notice.code in NOT_BACKWARDS:
+                    continue
+                key = (notice.key, channel)
+                later = going.get(key)
+                here[key] = (
+                    replace(later, first=desk.as_of)
+                    if later
+                    else NoticeRun(desk.as_of, desk.as_of, notice.code, kind.name, kind.cause, notice.shape,
+                                   notice.severity, channel, notice.sentence)
+                )  # fmt: skip
+            done += [run for key, run in going.items() if key not in here]
+            going = here
+            if desk.today <= max(int(desk.done.start[0]), 1):
+                break
+            desk = desk.before()
+        done += going.values()
+        going = {}
+    return sorted(done, key=lambda run: (run.first, run.severity.rank))
