@@ -2938,7 +2938,7 @@ export interface components {
              * Kept
              * @enum {string}
              */
-            kept: "kept" | "more" | "less" | "";
+            kept: "kept" | "more" | "less" | "harder" | "";
             /** Name */
             name: string;
         };
@@ -5643,7 +5643,7 @@ export interface components {
              * Kept
              * @enum {string}
              */
-            kept: "kept" | "more" | "less" | "";
+            kept: "kept" | "more" | "less" | "harder" | "";
             /** Name */
             name: string;
         };
@@ -6408,7 +6408,7 @@ export interface components {
              * Kept
              * @enum {string}
              */
-            kept: "kept" | "more" | "less" | "";
+            kept: "kept" | "more" | "less" | "harder" | "";
             /** Name */
             name: string;
         };

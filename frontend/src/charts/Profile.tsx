@@ -6,7 +6,7 @@ export type Felt = Lane["felt"][number];
 
 const HEIGHT = 38;
 const MIDDLE = HEIGHT / 2;
-const STEP = 18;
+const STEP = 19;
 const DASH = 8;
 /** SD at the end of a ladder. */
 const MOST = 3;

@@ -39,14 +39,17 @@ export const placesOf = (span: Span) =>
 
 /** The name of a row, at the left. */
 export function Label({ text, y, more }: { text: string; y: number; more?: string }) {
-  const short = text.length > 17 ? `${text.slice(0, 16)}…` : text;
+  // A long name goes on in the line below it.
+  const at = text.length > 16 ? text.lastIndexOf(" ", 16) : -1;
+  const [first, rest] = at > 0 ? [text.slice(0, at), text.slice(at + 1)] : [text, ""];
+  const below = [rest, more].filter(Boolean).join(", ");
   return (
     <text x="0" y={y} fontSize="12" fill={colour.ink}>
       <title>{text}</title>
-      {short}
-      {more && (
+      {first}
+      {below && (
         <tspan x="0" dy="14" fontSize="11" fill={colour.quiet}>
-          {more}
+          {below}
         </tspan>
       )}
     </text>
@@ -429,10 +432,10 @@ export function CallRow({ timeline, row, span, x }: RowProps) {
                 y1={row.top + 20}
                 y2={row.top + 20}
                 stroke={
-                  one.kept === "kept" ? colour.kelp : one.kept === "more" ? colour.madder : colour.indigo
+                  one.kept === "kept" ? colour.kelp : one.kept === "less" ? colour.indigo : colour.madder
                 }
                 strokeWidth="2"
-                strokeDasharray={one.kept === "more" ? "2 2" : undefined}
+                strokeDasharray={one.kept === "more" || one.kept === "harder" ? "2 2" : undefined}
               />
             )}
           </g>

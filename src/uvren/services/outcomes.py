@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -19,20 +18,23 @@ from uvren.services.accounts import user_names
 from uvren.services.decisions import Decided
 from uvren.services.facts import DAYS, read_facts
 from uvren.store import queries
-from uvren.store.models import Call, DailyLoad, Squad
+from uvren.store.models import Call, Squad
 from uvren.store.queries import Member
 
-# A day within this of what was called is as called: it is what a session varies by.
-KEPT_SHARE, KEPT_LOAD = 0.15, 30.0
+# Minutes within this of what was called are as called: it is what a session varies by.
+KEPT_SHARE, KEPT_MINUTES = 0.15, 5.0
+# Minutes as called that were felt by so much more effort than called, on average, were harder.
+HARDER = 1.5
 # The morning on which it is looked at how things went on.
 AFTER_DAYS = 2
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """A call and what came of it. Loads are of the main channel, None where nothing is known (yet).
+    """A call and what came of it. Loads are effort x minutes, None where nothing is known (yet).
 
-    ``kept`` is kept, more, less, or empty; ``after`` says in words how what was worse stood two mornings later.
+    ``kept`` is kept, more or less by minutes, harder where the minutes were as called and the effort was not, or empty;
+    ``after`` says in words how what was worse stood two mornings later.
     """
 
     call: Call
@@ -68,7 +70,7 @@ def outcomes(
     names = user_names(db, squad.club_id)
     athletes = {member.athlete_id: member for member in people}
     planned = _planned(db, squad, min(day for _, day in calls), last)
-    done = _done(db, squad, list(athletes), first, last)
+    done = _done(db, squad, first, last)
     facts = _facts(db, squad, people, sorted({day for _, day in calls}), today)
     out = []
     for (athlete, day), call in calls.items():
@@ -78,7 +80,8 @@ def outcomes(
         decided = Decided(call)
         share = decided.share(sum(minutes))
         called = sum(m * share * min(e, decided.cap) for m, e in zip(minutes, efforts, strict=True))
-        did = done.get((athlete, day)) if day < today else None
+        minutes_called = sum(minutes) * share
+        did_minutes, did = done.get((athlete, day), (0.0, 0.0)) if day < today else (None, None)
         out.append(
             Outcome(
                 call=call,
@@ -86,20 +89,25 @@ def outcomes(
                 made_by=names.get(call.made_by, ""),
                 called=called if minutes else None,
                 done=did,
-                kept=_kept(called, did) if minutes else "",
+                kept=_kept(minutes_called, called, did_minutes, did) if minutes else "",
                 after=_after(facts.get(day), athletes[athlete], people, day),
             )
         )
     return sorted(out, key=lambda one: (one.call.day, one.call.made_at), reverse=True)
 
 
-def _kept(called: float, done: float | None) -> str:
-    if done is None:
+def _kept(minutes: float, called: float, done_minutes: float | None, done: float | None) -> str:
+    """How a day stands to its call. Without ratings the minutes alone are held against each other."""
+    if done_minutes is None:
         return ""
-    slack = max(called * KEPT_SHARE, KEPT_LOAD)
-    if done > called + slack:
+    slack = max(minutes * KEPT_SHARE, KEPT_MINUTES)
+    if done_minutes > minutes + slack:
         return "more"
-    return "less" if done < called - slack else "kept"
+    if done_minutes < minutes - slack:
+        return "less"
+    if done is not None and minutes > 0 and done_minutes > 0 and done / done_minutes >= called / minutes + HARDER:
+        return "harder"
+    return "kept"
 
 
 Plans = Mapping[tuple[int, date], tuple[Sequence[float], Sequence[float]]]
@@ -121,18 +129,16 @@ def _planned(db: DbSession, squad: Squad, first: date, last: date) -> Plans:
     return out
 
 
-def _done(
-    db: DbSession, squad: Squad, athletes: Sequence[int], first: date, last: date
-) -> dict[tuple[int, date], float | None]:
-    channel = queries.main_channel(db, squad.id)
-    rows = db.execute(
-        select(DailyLoad.athlete_id, DailyLoad.day, DailyLoad.load).where(
-            DailyLoad.channel_id == channel.id, DailyLoad.athlete_id.in_(athletes), DailyLoad.day.between(first, last)
-        )
-    )
-    known = {(athlete, day): load for athlete, day, load in rows}
-    days = [first + timedelta(days=i) for i in range((last - first).days + 1)]
-    return {(athlete, day): known.get((athlete, day), 0.0) for athlete in athletes for day in days}
+def _done(db: DbSession, squad: Squad, first: date, last: date) -> dict[tuple[int, date], tuple[float, float | None]]:
+    """Minutes and effort x minutes of each (athlete, day) with anything done; no load where a rating is missing."""
+    out: dict[tuple[int, date], tuple[float, float | None]] = {}
+    for athlete, day, _, minutes, effort in queries.done_minutes(db, squad.id, first, last):
+        if not minutes:
+            continue
+        so_far, load = out.get((athlete, day), (0.0, 0.0))
+        more = None if effort is None or load is None else load + minutes * effort
+        out[athlete, day] = so_far + minutes, more
+    return out
 
 
 def _facts(

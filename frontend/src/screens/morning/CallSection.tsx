@@ -170,7 +170,7 @@ export function CallSection({ place, lane, outcomes, marked, onMark, onCalled }:
               id="call-reason"
               ref={reasonBox}
               size="sm"
-              rows={2}
+              rows={1}
               maxLength={400}
               value={reason}
               placeholder={kind === "full" ? "may stay empty" : "why, in a few words"}

@@ -34,7 +34,7 @@ export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, 
   const extra = morning.channels.filter((channel) => columns.includes(channel.code));
   const style = {
     "--extra": extra.length ? `repeat(${extra.length}, 58px)` : "",
-    "--felt": `${asked.length * 18}px`,
+    "--felt": `${asked.length * 19}px`,
   } as CSSProperties;
   const row = (lane: Lane) => (
     <LaneRow

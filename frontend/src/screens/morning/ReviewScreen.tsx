@@ -11,7 +11,7 @@ import { adaptText, callName } from "./words";
 import "../squad/squad.css";
 import "./review.css";
 
-const KEPT = { kept: "as called", more: "more", less: "less", "": "" } as const;
+const KEPT = { kept: "as called", harder: "felt harder", more: "more", less: "less", "": "" } as const;
 
 /** A month of calls: what was called, whether it was kept, and how the next mornings were. */
 export default function ReviewScreen({ place }: { place: Place }) {
@@ -101,7 +101,8 @@ export default function ReviewScreen({ place }: { place: Place }) {
         </table>
       )}
       <p className="quiet review-note">
-        Kept is within 15 % of what was called, or 30. What happened after a call is not proof of what it did.
+        As called is within 15 % of the minutes called, or 5 min; felt harder is the same minutes at an effort
+        1.5 or more above the one called. What happened after a call is not proof of what it did.
       </p>
     </>
   );
@@ -129,7 +130,7 @@ function Row({ one, place }: { one: Turned; place: Place }) {
       </td>
       <td className="number figure">{one.called === null ? "" : say.load(one.called)}</td>
       <td className="number figure">{one.done === null ? "" : say.load(one.done)}</td>
-      <td className={one.kept === "more" ? "over" : undefined}>{KEPT[one.kept]}</td>
+      <td className={one.kept === "more" || one.kept === "harder" ? "over" : undefined}>{KEPT[one.kept]}</td>
       <td>{one.after}</td>
     </tr>
   );

@@ -130,18 +130,20 @@ export function roomText(lane: Lane): string {
 /** Whether a past morning is read with only what had been entered by then. */
 export const isKnown = (place: Place) => place.get("known") === "1" && place.day < place.squad.today;
 
+const TURNED: Record<Turned["kept"], string> = {
+  kept: ": as called",
+  harder: ": felt harder than called",
+  more: ": more than called",
+  less: ": less than called",
+  "": "",
+};
+
 /** What came of a call, in words. */
 export function turnedText(one: Turned): string {
   const loads =
     one.called === null || one.done === null
       ? ""
-      : `called ${say.load(one.called)}, done ${say.load(one.done)}${
-          one.kept === "kept"
-            ? ": as called"
-            : one.kept === "more"
-              ? ": more than called"
-              : ": less than called"
-        }`;
+      : `called ${say.load(one.called)}, done ${say.load(one.done)}${TURNED[one.kept]}`;
   return [loads, one.after].filter(Boolean).join("; ") || "Nothing is known of it yet";
 }
 

@@ -105,7 +105,7 @@ class Rule(ABC):
     def said(self, value: float) -> str:
         """A value or a figure as a screen writes it."""
         if self.unit is Unit.SHARE:
-            return words.percent(value)
+            return words.percent(value).replace("-", "−")
         if self.unit is Unit.DAYS:
             return words.count(int(value), "day")
         return words.number(value) if self.unit is Unit.LOAD else f"{round(value, 2):g}".replace("-", "−")

@@ -214,7 +214,7 @@ class PlannedDayBreaks(NoticeKind):
     source = _SOURCE
     cause = Cause.LOAD
     severities = (Severity.WATCH, Severity.NOTE)
-    settings = (Setting("ahead", "Days ahead", 4, 1, 7, "days"),)
+    settings = (Setting("ahead", "Days ahead", 2, 1, 7, "days"),)
     every_channel = True
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:

@@ -32,7 +32,7 @@ class Spread(NoticeKind):
     cause = Cause.LOAD
     severities = (Severity.NOTE,)
     settings = (
-        Setting("monotony", "Spread from", 2.0, 1.0, 5.0),
+        Setting("monotony", "Spread from", 1.5, 1.0, 5.0),
         Setting("strain", "Week strain above usual", 1.0, 0.0, 4.0, "SD"),
     )
 
@@ -190,7 +190,7 @@ class BaseRising(NoticeKind):
     source = "One of the signs that a lighter week is due."
     cause = Cause.BASE
     severities = (Severity.NOTE,)
-    settings = (Setting("rise", "Rise a week", 3, 0.5, 20, "%"), Setting("weeks", "Weeks", 4, 2, 12, "weeks"))
+    settings = (Setting("rise", "Rise a week", 1, 0.5, 20, "%"), Setting("weeks", "Weeks", 4, 2, 12, "weeks"))
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         base, withheld = desk.now.chronic, desk.at_judged(desk.now.is_withheld)

@@ -24,7 +24,7 @@ class EffortFar(NoticeKind):
     source = "Sessions meant as medium that turn out flat out are the commonest way off a plan."
     cause = Cause.REPORTS
     severities = (Severity.NOTE,)
-    settings = (Setting("points", "Above plan", 2.5, 1, 8, "points"),)
+    settings = (Setting("points", "Above plan", 2, 1, 8, "points"),)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts

@@ -179,7 +179,7 @@ class TurnedOut(Out):
     call: CallOut
     called: float | None
     done: float | None
-    kept: Literal["kept", "more", "less", ""]
+    kept: Literal["kept", "more", "less", "harder", ""]
     after: str
 
 
