@@ -8,9 +8,10 @@ import numpy as np
 import pytest
 
 from tests.core.test_notices import FIRST, desk
-from uvren.core.arithmetic import SCHOOLS, explain
+from uvren.core.arithmetic import SCHOOLS, explain, explain_change, explain_room
 from uvren.core.errors import BadSetting, UnknownRule
 from uvren.core.fatigue import RestTrial
+from uvren.core.limits import make_rule
 from uvren.core.method import FIGURES, notices_as_markdown, sections
 from uvren.core.notices import (
     KINDS,
@@ -363,6 +364,38 @@ def test_an_opened_figure_adds_up_to_the_figure_itself(code):
         assert sum(day.weight for day in opened.days) == pytest.approx(1)
     assert opened.steps
     assert opened.source == FIGURES[code].source
+
+
+def test_opened_room_says_what_each_limit_leaves_and_takes_the_least():
+    past = PAST[:56]
+    of_desk = desk(past, hard=[make_rule("day_cap", 900), make_rule("week_change_cap", 0.25)])
+    column = len(past)
+    opened = explain_room(of_desk.now, of_desk.hard, 0, column)
+    assert opened.value == pytest.approx(of_desk.rooms[0].load)
+    assert opened.steps[0].startswith("Week-on-week cap (25")
+    assert opened.steps[1] == "Cap on a day's load (900): 900"
+    assert opened.steps[-1].endswith(f"= {opened.value:.0f}")
+    # The week-on-week cap binds: the days of both weeks are those that went in.
+    assert [day.weight for day in opened.days] == [1.0] * 7 + [-1.0] * 7
+
+
+def test_opened_room_without_a_limit_says_that_nothing_binds():
+    of_desk = desk(PAST[:56])
+    opened = explain_room(of_desk.now, of_desk.hard, 0, 56)
+    assert (opened.value, opened.steps) == (None, ("no limit binds",))
+
+
+def test_an_opened_change_adds_up_to_its_z():
+    known = facts({"energy": [5.0]})
+    at = known.item("energy")
+    norm = float(known.norm.middle[0, at, -1]), float(known.norm.spread[0, at, -1]), int(known.norm.n[0, at, -1])
+    opened = explain_change("energy", AS_OF, known.daily[0, at, -29:], norm)
+    assert opened.value == pytest.approx(known.z[0, at, -1])
+    before = [day for day in opened.days if day.weight]
+    assert (opened.days[0].day, opened.days[0].load, len(before)) == (AS_OF, 5.0, 28)
+    assert sum(day.weight * day.load for day in before) == pytest.approx(norm[0])
+    new = explain_change("energy", AS_OF, np.full(29, np.nan), (np.nan, np.nan, 0))
+    assert (new.value, new.steps[-1]) == (None, "fewer than 10: nothing is called usual yet")
 
 
 def test_a_figure_nobody_knows_cannot_be_opened():

@@ -26,7 +26,7 @@ MAY = {
     "answerComplaint": {CLINICIAN}, "replyToReferral": {CLINICIAN},
     "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "method": DESK,
     "timeline": DESK, "positionWeekLoad": DESK, "notes": DESK, "writeNote": DESK, "withdrawNote": DESK,
-    "arithmetic": DESK,
+    "arithmetic": DESK, "noticed": DESK,
     "noticeSettings": {STAFF, CLINICIAN}, "views": DESK, "saveView": DESK, "removeView": DESK,
     "startRestTrial": {STAFF, CLINICIAN}, "judgeRestTrial": {STAFF, CLINICIAN},
     "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
@@ -187,6 +187,24 @@ def test_coaches_learn_what_to_change_and_never_why(roles, squad):
     assert roles[ADMIN].write("PUT", f"{base}/club", club).status_code == 200
     assert "meniscus" in roles[STAFF].get(f"{base}/reports?day={TODAY}").text
     assert "meniscus" not in roles[COACH].get(f"{base}/reports?day={TODAY}").text
+
+
+@pytest.mark.parametrize("what", ["morning", "athletes/{}/evidence", "athletes/{}/noticed"])
+def test_a_look_at_clinical_detail_on_the_desk_is_noted(roles, squad, what):
+    base = f"/api/squads/{squad.squad.slug}"
+    pain = {"athlete_id": squad.athletes[0], "pain": {"site": "knee", "side": "left", "severity": 7}}
+    assert roles[CLINICIAN].write("POST", f"{base}/complaints", pain).status_code == 200
+
+    def looks():
+        rows = roles[ADMIN].get(f"{base}/audit?action=clinical_seen").json["rows"]
+        return [(row["who"], row["athlete"]) for row in rows]
+
+    path = f"{base}/{what.format(squad.athletes[0])}?day={TODAY}"
+    for role in (COACH, STAFF):
+        assert "knee" not in roles[role].get(path).text
+    assert looks() == []
+    assert "knee" in roles[CLINICIAN].get(path).text.lower()
+    assert looks() == [(CLINICIAN, "A")]
 
 
 def test_words_of_an_athlete_come_back_as_words(roles, squad):

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
 import numpy as np
 
 from uvren.core import words
 from uvren.core.errors import UnknownRule
+from uvren.core.limits.base import Rule
+from uvren.core.limits.room import Room, rooms_of
 from uvren.core.method import FIGURES
+from uvren.core.windows import Floats
 from uvren.core.workload import School, Withheld, Workload
 
 
@@ -50,26 +54,10 @@ def explain(code: str, work: Workload, row: int, column: int) -> Arithmetic:
     row, column : int
         The athlete and the day.
     """
-    how = {
-        "week_load": _week_load,
-        "week_change": _week_change,
-        "ewma_chronic": _base,
-        "ratio_ewma": _ratio,
-        "ratio_coupled": _ratio,
-        "ratio_uncoupled": _ratio,
-        "balance": _balance,
-        "monotony": _spread,
-        "strain": _spread,
-    }.get(code)
+    how = _HOW.get(code)
     if how is None:
         raise UnknownRule(f"There is no figure {code!r} to open.", field="figure")
     value, steps, weights = how(code, work, row, column)
-    first = max(column - len(weights) + 1, int(work.loads.start[row]), 0)
-    load = work.loads.load[row]
-    days = tuple(
-        DayIn(work.loads.date_of(i), None if np.isnan(load[i]) else float(load[i]), float(weights[column - i]))
-        for i in range(column, first - 1, -1)
-    )
     figure = FIGURES[code]
     reason = str(work.withheld[row, column])
     withheld = reason if code.startswith("ratio") and reason != Withheld.NO else ""
@@ -81,7 +69,75 @@ def explain(code: str, work: Workload, row: int, column: int) -> Arithmetic:
         value=None if np.isnan(value) or withheld else float(value),
         withheld=withheld,
         steps=tuple(steps),
-        days=days,
+        days=_days(work, row, column, weights),
+    )
+
+
+def explain_room(work: Workload, rules: Sequence[Rule], row: int, column: int) -> Arithmetic:
+    """Open up the room of one athlete's day: what each hard limit leaves, and the days behind the one that binds.
+
+    ``rules`` are the hard limits in force, their values laid out over the days of ``work``.
+    """
+    left = np.array([rule.room(work)[row, column] for rule in rules])
+    found = rooms_of(rules, left[:, None])[0] if len(rules) else Room(None, (), None, ())
+    steps = []
+    for rule, load in sorted(zip(rules, left, strict=True), key=lambda one: one[1]):
+        value = float(np.broadcast_to(rule.value, work.loads.load.shape)[row, column])
+        if rule.floor or np.isnan(value):
+            continue
+        reason = str(rule.silent(work)[row, column])
+        said = "nothing, it is broken already" if load < 0 else _said(float(load))
+        said = f"rests ({reason})" if reason else "does not bind" if np.isinf(load) else said
+        steps.append(f"{rule.title} ({rule.said(value)}): {said}")
+    binding = next((rule.code for rule in rules if rule.key in found.binding), "")
+    how = _BEHIND.get(binding, "week_load")
+    weights = _HOW[how](how, work, row, column)[2]
+    value = float("nan") if found.load is None else found.load
+    steps.append(f"the least of them = {_said(value)}" if found.load is not None else "no limit binds")
+    return Arithmetic("room", FIGURES["room"].name, FIGURES["room"].formula, FIGURES["room"].source, found.load, "",
+                      tuple(steps), _days(work, row, column, weights))  # fmt: skip
+
+
+def explain_change(name: str, as_of: date, days: Floats, norm: tuple[float, float, int]) -> Arithmetic:
+    """Open up the change of a reported item: the answers of 28 days before, what is usual of them, and z.
+
+    Parameters
+    ----------
+    name : str
+        The item as the screens call it.
+    days : float array, 29
+        Answers of the 28 days before and of ``as_of``, nan where there is none.
+    norm : middle, spread and number of values
+        As :func:`uvren.core.norms.usual` has them for ``as_of``; nan with too few values.
+    """
+    middle, spread, n = norm
+    today = float(days[-1])
+    value = (today - middle) / spread
+    steps = [f"{n} answers in the 28 days before"]
+    if np.isnan(middle):
+        steps.append("fewer than 10: nothing is called usual yet")
+    else:
+        answers = days[:-1]
+        sd = float(np.std(answers[~np.isnan(answers)], ddof=1))
+        floored = f", taken as half a step = {_said(spread, 2)}" if spread > sd + 1e-9 else ""
+        steps += [f"mean = {_said(middle, 2)}", f"SD (n−1) = {_said(sd, 2)}{floored}",
+                  f"({_said(today, 1)} − {_said(middle, 2)}) / {_said(spread, 2)} = {_said(value, 2)}"]  # fmt: skip
+    told = tuple(
+        DayIn(as_of - timedelta(days=back), float(one), 0.0 if back == 0 else 1 / max(n, 1))
+        for back, one in enumerate(days[::-1])
+        if not np.isnan(one)
+    )
+    figure = FIGURES["change"]
+    return Arithmetic("change", f"{figure.name}: {name}", f"{FIGURES['usual'].formula}; {figure.formula}",
+                      figure.source, None if np.isnan(value) else value, "", tuple(steps), told)  # fmt: skip
+
+
+def _days(work: Workload, row: int, column: int, weights: Sequence[float]) -> tuple[DayIn, ...]:
+    first = max(column - len(weights) + 1, int(work.loads.start[row]), 0)
+    load = work.loads.load[row]
+    return tuple(
+        DayIn(work.loads.date_of(i), None if np.isnan(load[i]) else float(load[i]), float(weights[column - i]))
+        for i in range(column, first - 1, -1)
     )
 
 
@@ -173,6 +229,27 @@ def _spread(code: str, work: Workload, row: int, column: int) -> Parts:
         return monotony, steps, [1.0] * 7
     total, strain = _sum(work, row, column, 7), float(work.strain[row, column])
     return strain, [*steps, f"{_said(total)} × {_said(monotony, 2)} = {_said(strain)}"], [1.0] * 7
+
+
+_HOW: Mapping[str, Callable[[str, Workload, int, int], Parts]] = {
+    "week_load": _week_load,
+    "week_change": _week_change,
+    "ewma_chronic": _base,
+    "ratio_ewma": _ratio,
+    "ratio_coupled": _ratio,
+    "ratio_uncoupled": _ratio,
+    "balance": _balance,
+    "monotony": _spread,
+    "strain": _spread,
+}
+# The figure that a rule looks at.
+_BEHIND: Mapping[str, str] = {
+    "ratio_ceiling": "ratio_ewma",
+    "week_change_cap": "week_change",
+    "balance_floor": "balance",
+    "monotony_cap": "monotony",
+    "strain_cap": "strain",
+}
 
 
 def _said(value: float, decimals: int = 0) -> str:

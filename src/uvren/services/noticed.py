@@ -33,6 +33,11 @@ class NoticeRun:
     channel: str
     sentence: str
 
+    @property
+    def clinical(self) -> bool:
+        """Whether it is for who may read clinical detail."""
+        return KINDS[self.code].audience is Audience.CLINICAL
+
 
 def notice_runs(
     db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, audiences: frozenset[Audience]

@@ -16,7 +16,8 @@ from uvren.core import arithmetic
 from uvren.core import words as say
 from uvren.core.arithmetic import Arithmetic
 from uvren.core.errors import UnknownRule
-from uvren.core.norms import usual, z_scores
+from uvren.core.norms import USUAL_DAYS, usual, z_scores
+from uvren.core.notices import Desk, fitted
 from uvren.core.recordings.heart_rate import FIVE_ZONES, THREE_ZONES, zones_known
 from uvren.core.recovery import WINDOWS, System, heaviness, last_heavy, open_hours
 from uvren.core.reports import ITEM_NAMES, ITEMS, Good, ReportKind
@@ -159,16 +160,41 @@ def position_week_load(db: DbSession, squad: Squad, athlete_id: int, as_of: date
 def open_figure(
     db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, code: str, channel: str | None = None
 ) -> Arithmetic:
-    """The arithmetic of a figure as the evidence of a morning shows it. Raises NotFound or Invalid."""
-    desks = open_desks(db, squad, as_of, today, athlete_id)
+    """The arithmetic of a figure as the evidence of a morning shows it; ``change:ITEM`` is of a reported item.
+
+    Raises NotFound or Invalid.
+    """
+    item = code.partition(":")[2]
+    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=bool(item))
     found = next((one for one in desks if channel is None or one.channel.code == channel), None)
     if found is None:
         raise NotFound("This athlete is not in the squad on that day.")
+    desk = found.desk
+    if code == "room":
+        opened = arithmetic.explain_room(desk.now, [fitted(rule, desk.done) for rule in desk.hard], 0, desk.today)
+        return replace(opened, steps=tuple(_with_reasons(step) for step in opened.steps))
+    if item:
+        return _open_change(desk, item)
     try:
         opened = arithmetic.explain(code, found.desk.now, 0, int(found.desk.judged[0]))
     except UnknownRule as error:
         raise Invalid(str(error), field=error.field) from error
     return replace(opened, withheld=REASONS.get(opened.withheld, opened.withheld))
+
+
+def _with_reasons(step: str) -> str:
+    for code, words in REASONS.items():
+        step = step.replace(f"rests ({code})", f"rests, {words}")
+    return step
+
+
+def _open_change(desk: Desk, item: str) -> Arithmetic:
+    at = desk.facts.item(item) if desk.facts else None
+    if desk.facts is None or at is None:
+        raise Invalid(f"There is no daily item {item!r} to open.", field="figure")
+    norm, days = desk.facts.norm, desk.facts.daily[0, at]
+    usual_now = float(norm.middle[0, at, -1]), float(norm.spread[0, at, -1]), int(norm.n[0, at, -1])
+    return arithmetic.explain_change(ITEM_NAMES[item], desk.as_of, days[-USUAL_DAYS - 1 :], usual_now)
 
 
 def _listed(values: np.ndarray, decimals: int = 2) -> list[float | None]:

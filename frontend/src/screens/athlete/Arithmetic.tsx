@@ -6,6 +6,7 @@ import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 
 const FIGURES = {
+  room: "room",
   week_load: "week load",
   week_change: "change on the week before",
   ewma_chronic: "base load",
@@ -17,10 +18,18 @@ const FIGURES = {
   strain: "week strain",
 } as const;
 
+interface ArithmeticProps {
+  place: Place;
+  athlete: number;
+  /** The items of the daily report that can be opened, for who may read reports. */
+  items: { item: string; name: string }[];
+}
+
 /** A figure opened up: the steps, the days that went in with their weights, the formula and its source. */
-export function Arithmetic({ place, athlete }: { place: Place; athlete: number }) {
+export function Arithmetic({ place, athlete, items }: ArithmeticProps) {
   const figure = place.get("figure");
-  const known = figure !== null && figure in FIGURES ? figure : null;
+  const ofItem = items.some((one) => `change:${one.item}` === figure);
+  const known = figure !== null && (figure in FIGURES || ofItem) ? figure : null;
   const opened = useQuery({
     ...arithmeticQuery(place.squad.slug, place.day, athlete, known ?? ""),
     enabled: known !== null,
@@ -42,6 +51,15 @@ export function Arithmetic({ place, athlete }: { place: Place; athlete: number }
             {name}
           </option>
         ))}
+        {items.length > 0 && (
+          <optgroup label="Change in a report">
+            {items.map((one) => (
+              <option key={one.item} value={`change:${one.item}`}>
+                {one.name}
+              </option>
+            ))}
+          </optgroup>
+        )}
       </Select>
       {opened.isError && known && (
         <p role="alert" className="over">
@@ -63,7 +81,7 @@ export function Arithmetic({ place, athlete }: { place: Place; athlete: number }
             <thead>
               <tr>
                 <th scope="col">Day</th>
-                <td>Load</td>
+                <td>{ofItem ? "Answer" : "Load"}</td>
                 <td>Weight</td>
               </tr>
             </thead>
@@ -71,7 +89,9 @@ export function Arithmetic({ place, athlete }: { place: Place; athlete: number }
               {data.days.map((day) => (
                 <tr key={day.day}>
                   <th scope="row">{mediumDay(day.day)}</th>
-                  <td className="figure">{day.load === null ? "missing" : say.load(day.load)}</td>
+                  <td className="figure">
+                    {day.load === null ? "missing" : ofItem ? say.short(day.load) : say.load(day.load)}
+                  </td>
                   <td className="weight">
                     <i style={{ width: `${(Math.abs(day.weight) / most) * 100}%` }} />
                     <span className="figure">{day.weight.toFixed(3).replace("-", "−")}</span>

@@ -255,7 +255,7 @@ function Page({ place, timeline, evidence, people }: PageProps) {
         {evidence && <OpenNotices place={place} lane={evidence.lane} />}
         {evidence && <LimitsNow limits={evidence.limits} />}
         <OpenWindows timeline={timeline} />
-        <Arithmetic place={place} athlete={timeline.athlete_id} />
+        <Arithmetic place={place} athlete={timeline.athlete_id} items={timeline.items} />
         <Calls timeline={timeline} />
         <Notes place={place} athlete={timeline.athlete_id} />
         <p className="small">

@@ -67,7 +67,14 @@ export function EvidencePanel(props: EvidencePanelProps) {
             <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
           ) : (
             <>
-              Room today <b>{roomText(lane)}</b> · {room.words}
+              <Link
+                className="room-link"
+                title="How this room comes about"
+                to={place.to("/athlete", { athlete: String(lane.athlete_id), figure: "room" })}
+              >
+                Room today
+              </Link>{" "}
+              <b>{roomText(lane)}</b> · {room.words}
             </>
           )}
         </p>
@@ -86,7 +93,7 @@ export function EvidencePanel(props: EvidencePanelProps) {
         <Stories place={place} lane={lane} tests={evidence.data?.tests ?? []} />
         {lane.others.length > 0 && <OtherRooms lane={lane} />}
         {evidence.data && <Today place={place} evidence={evidence.data} />}
-        {lane.felt.length > 0 && <Reported felt={lane.felt} />}
+        {lane.felt.length > 0 && <Reported place={place} athlete={lane.athlete_id} felt={lane.felt} />}
         {evidence.isError && (
           <p className="section" role="alert">
             {evidence.error.message}{" "}
@@ -192,7 +199,7 @@ function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
 }
 
 /** Item by item against the athlete's own usual, with the last four weeks. */
-function Reported({ felt }: { felt: Lane["felt"] }) {
+function Reported({ place, athlete, felt }: { place: Place; athlete: number; felt: Lane["felt"] }) {
   return (
     <section className="section">
       <h3>This morning’s report against their own usual</h3>
@@ -202,7 +209,13 @@ function Reported({ felt }: { felt: Lane["felt"] }) {
             .filter((item) => item.value !== null)
             .map((item) => (
               <tr key={item.item}>
-                <th scope="row">{item.name}</th>
+                <th scope="row">
+                  <Link
+                    to={place.to("/athlete", { athlete: String(athlete), figure: `change:${item.item}` })}
+                  >
+                    {item.name}
+                  </Link>
+                </th>
                 <td>
                   <ItemLine felt={item} />
                 </td>

@@ -127,6 +127,11 @@ class Lane:
     gate: str
     call: CallSaid | None
 
+    @property
+    def clinical(self) -> bool:
+        """Whether a notice on it is for who may read clinical detail."""
+        return any(KINDS[said.notice.code].audience is Audience.CLINICAL for said in self.notices)
+
 
 @dataclass(frozen=True)
 class Morning:

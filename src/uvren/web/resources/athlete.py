@@ -8,11 +8,12 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.arithmetic import SCHOOLS
+from uvren.core.notices import Audience
 from uvren.services import notes, noticed, timeline
 from uvren.services.permissions import Action
 from uvren.store.models import Squad
 from uvren.web import context
-from uvren.web.resources.morning import audiences, turned_out
+from uvren.web.resources.morning import audiences, looked_at, turned_out
 from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.schemas import athlete as schemas
 
@@ -60,7 +61,9 @@ def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str,
 def read_noticed(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day, today = context.sane(query_data.day), context.today(squad)
-    return {"runs": noticed.notice_runs(context.db(), squad, athlete_id, day, today, audiences(squad))}
+    runs = noticed.notice_runs(context.db(), squad, athlete_id, day, today, audiences(squad))
+    looked_at(squad, {athlete_id} if any(run.clinical for run in runs) else set())
+    return {"runs": runs}
 
 
 @blueprint.get("/position")
@@ -78,7 +81,8 @@ def read_position(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str,
 @blueprint.output(schemas.ArithmeticOut)
 @blueprint.doc(operation_id="arithmetic", summary="A figure opened up: the days that went in, formula and source")
 def open_figure(slug: str, athlete_id: int, query_data: schemas.FigureQuery) -> Any:
-    squad = context.squad(slug)
+    # A reported item is for who may read reports.
+    squad = context.squad(slug, Action.READ_REPORTS if ":" in query_data.figure else Action.READ_SQUAD)
     day, today = context.sane(query_data.day), context.today(squad)
     return timeline.open_figure(context.db(), squad, athlete_id, day, today, query_data.figure, query_data.channel)
 
@@ -86,6 +90,7 @@ def open_figure(slug: str, athlete_id: int, query_data: schemas.FigureQuery) -> 
 def notes_out(squad: Squad, athlete_id: int, day: date) -> dict[str, Any]:
     may, user = audiences(squad), context.person().user_id
     found = notes.notes_of(context.db(), squad, athlete_id, day, may)
+    looked_at(squad, {athlete_id} if any(one.audience is Audience.CLINICAL for one in found) else set())
     fields = ("id", "day", "audience", "words")
     return {
         "notes": [

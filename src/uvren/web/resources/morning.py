@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -9,7 +10,7 @@ from zoneinfo import ZoneInfo
 from apiflask import APIBlueprint
 
 from uvren.core.notices import Audience
-from uvren.services import morning, outcomes, sessions
+from uvren.services import audit, morning, outcomes, sessions
 from uvren.services.permissions import Action
 from uvren.store.database import DbSession
 from uvren.store.models import CallKind, Squad
@@ -57,6 +58,14 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
         "gate": lane.gate,
         "call": call_out(lane.call, squad),
     }
+
+
+def looked_at(squad: Squad, athletes: Collection[int]) -> None:
+    """Note that clinical detail of these athletes was shown."""
+    if athletes:
+        audit.saw(context.db(), "clinical_seen", athletes, by=context.person().user_id, squad_id=squad.id,
+                  now=context.now())  # fmt: skip
+        context.db().commit()
 
 
 def audiences(squad: Squad) -> frozenset[Audience]:
@@ -138,6 +147,7 @@ def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     day = context.sane(query_data.day)
     db, today = _session(squad, day, query_data.known), context.today(squad)
     found, _ = morning.read_morning(db, squad, day, today, None, query_data.channel, audiences(squad))
+    looked_at(squad, {lane.member.athlete_id for lane in found.lanes if lane.clinical})
     return {
         "as_of": found.as_of,
         "channel": found.channel,
@@ -156,6 +166,7 @@ def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) 
     day = context.sane(query_data.day)
     db, today = _session(squad, day, query_data.known), context.today(squad)
     found = morning.read_evidence(db, squad, athlete_id, day, today, query_data.channel, audiences(squad))
+    looked_at(squad, {athlete_id} if found.lane.clinical else set())
     return {
         "lane": lane_out(found.lane, squad),
         "with_plan": found.with_plan,
