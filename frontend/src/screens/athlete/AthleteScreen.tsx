@@ -148,6 +148,9 @@ function Page({ place, timeline, evidence, people }: PageProps) {
   const beside = useBeside(place, timeline);
   const noticed = useQuery(noticedQuery(place.squad.slug, place.day, timeline.athlete_id));
   const runs = noticed.data?.runs ?? NONE;
+  // A figure that is opened stands first: a link may have come for it.
+  const opened = place.get("figure") !== null;
+  const arithmetic = <Arithmetic place={place} athlete={timeline.athlete_id} items={timeline.items} />;
   const onKey = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 7 : 1;
     const move = { ArrowLeft: -step, ArrowRight: step }[event.key];
@@ -251,11 +254,12 @@ function Page({ place, timeline, evidence, people }: PageProps) {
         </div>
       </div>
       <aside className="athlete-side" aria-label="Readout">
+        {opened && arithmetic}
         <Readout timeline={timeline} runs={runs} at={at} place={place} beside={beside} />
         {evidence && <OpenNotices place={place} lane={evidence.lane} />}
         {evidence && <LimitsNow limits={evidence.limits} />}
         <OpenWindows timeline={timeline} />
-        <Arithmetic place={place} athlete={timeline.athlete_id} items={timeline.items} />
+        {!opened && arithmetic}
         <Calls timeline={timeline} />
         <Notes place={place} athlete={timeline.athlete_id} />
         <p className="small">

@@ -30,7 +30,7 @@ export function Readout({ timeline, runs, at, place, beside }: ReadoutProps) {
   return (
     <section aria-live="polite" className="readout">
       <h2>{longDay(day)}</h2>
-      {out && <p className="gate">{out.why}</p>}
+      {out && <p className="allowed">{out.why}</p>}
       <table className="figures-table">
         <tbody>
           {timeline.channels.map(({ channel, strip }) => (

@@ -5,7 +5,7 @@ import { viewsQuery } from "../../api/queries";
 import { Select } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
-import { ORDERS, orderOf } from "./words";
+import { ORDERS, orderOf, REGION } from "./words";
 
 /** What of the address a view is made of. */
 const PARTS = ["order", "show", "columns", "channel"];
@@ -13,6 +13,9 @@ const PARTS = ["order", "show", "columns", "channel"];
 /** Order, filter, columns and saved views; all of it stands in the address. */
 export function DeskTools({ morning, place }: { morning: Morning; place: Place }) {
   const positions = [...new Set(morning.lanes.map((lane) => lane.position))].sort();
+  const regions = [
+    ...new Set(morning.lanes.flatMap((lane) => lane.notices.flatMap((notice) => notice.regions))),
+  ].sort();
   const columns = (place.get("columns") ?? "").split(",").filter(Boolean);
   const others = morning.channels.filter((channel) => channel.code !== morning.channel.code);
   const toggle = (code: string) => {
@@ -43,11 +46,22 @@ export function DeskTools({ morning, place }: { morning: Morning; place: Place }
         <option value="open">who needs a call</option>
         <option value="new">new since yesterday</option>
         <option value="missing">something missing</option>
-        {positions.map((position) => (
-          <option key={position} value={position}>
-            {position}
-          </option>
-        ))}
+        <optgroup label="Position">
+          {positions.map((position) => (
+            <option key={position} value={position}>
+              {position}
+            </option>
+          ))}
+        </optgroup>
+        {regions.length > 0 && (
+          <optgroup label="Noticed of the">
+            {regions.map((region) => (
+              <option key={region} value={REGION + region}>
+                {region}
+              </option>
+            ))}
+          </optgroup>
+        )}
       </Select>
       {others.length > 0 && (
         <details className="columns-choice">

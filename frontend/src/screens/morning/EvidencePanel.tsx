@@ -89,7 +89,7 @@ export function EvidencePanel(props: EvidencePanelProps) {
           {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
           {evidence.data && <WithPlan evidence={evidence.data} />}
         </p>
-        {lane.gate && <p className="gate">Clinician: {lane.gate}</p>}
+        {lane.gate && <p className="allowed">Clinician: {lane.gate}</p>}
         <Stories place={place} lane={lane} tests={evidence.data?.tests ?? []} />
         {lane.others.length > 0 && <OtherRooms lane={lane} />}
         {evidence.data && <Today place={place} evidence={evidence.data} />}

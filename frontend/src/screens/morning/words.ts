@@ -50,7 +50,10 @@ export function inOrder(lanes: Lane[], order: Order = "need"): Lane[] {
   );
 }
 
-/** Who is shown: everyone, those with something new, those without a call, or one position. */
+/** Before the name of a region of the body, in a filter. */
+export const REGION = "region:";
+
+/** Who is shown: everyone, those with something new, those without a call, one position, or one region's notices. */
 export function shown(lanes: Lane[], filter: string | null): Lane[] {
   if (!filter) return lanes;
   if (filter === "new")
@@ -58,6 +61,10 @@ export function shown(lanes: Lane[], filter: string | null): Lane[] {
   if (filter === "open") return lanes.filter((lane) => lane.group === "call");
   if (filter === "missing")
     return lanes.filter((lane) => lane.notices.some((notice) => notice.cause === "data"));
+  if (filter.startsWith(REGION)) {
+    const region = filter.slice(REGION.length);
+    return lanes.filter((lane) => lane.notices.some((notice) => notice.regions.includes(region)));
+  }
   return lanes.filter((lane) => lane.position === filter);
 }
 

@@ -58,7 +58,7 @@ function Choices({ slug, club }: { slug: string; club: Club }) {
       }}
     >
       <h2 className="side-head">Health data in this club</h2>
-      <label className="club-tick">
+      <label className="tick-line">
         <input type="checkbox" checked={reads} onChange={(event) => setReads(event.target.checked)} />{" "}
         Performance staff may read pain, illness and injuries too
       </label>

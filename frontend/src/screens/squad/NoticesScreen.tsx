@@ -208,7 +208,7 @@ function Tune({
           </option>
         ))}
       </Select>
-      <label className="club-tick">
+      <label className="tick-line">
         <input type="checkbox" checked={off} onChange={(event) => setOff(event.target.checked)} /> Off
       </label>
       {!off &&

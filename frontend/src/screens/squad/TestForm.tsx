@@ -93,7 +93,7 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
         </Select>
       </div>
       {wrong("better") && <p className="over">{wrong("better")}</p>}
-      <label className="club-tick">
+      <label className="tick-line">
         <input type="checkbox" checked={sides} onChange={(event) => setSides(event.target.checked)} /> Left
         and right
       </label>

@@ -96,7 +96,7 @@ function PlateFile({ place, day, row }: PanelProps) {
   return (
     <section aria-label="From a jump plate">
       <h3 className="side-head">From a jump plate</h3>
-      <label className="club-tick">
+      <label className="tick-line">
         <input type="checkbox" checked={drop} onChange={(event) => setDrop(event.target.checked)} /> After a
         drop
       </label>

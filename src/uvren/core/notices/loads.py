@@ -122,8 +122,8 @@ class HeavyClose(NoticeKind):
     )
     cleared = "More time between them, or a lighter second day."
     source = (
-        "Recovery windows as ranges: muscle, tendon and bone 24-72 h, nervous system after maximal work 48 h to "
-        "several days, energy stores 12-48 h. A picture for planning, no measurement."
+        "Recovery windows as ranges: muscle, tendon and bone 24–72 h, nervous system after maximal work 48 h to "
+        "several days, energy stores 12–48 h. A picture for planning, no measurement."
     )
     cause = Cause.LOAD
     severities = (Severity.NOTE,)
