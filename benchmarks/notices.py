@@ -217,7 +217,7 @@ def tuned_table(tallies: dict[tuple[str, str, float], Tally]) -> list[str]:
 
 PREAMBLE = """# Notices, measured
 
-Written by `python -m benchmarks.notices` from the demo's history, every {every} days from {first} to {last}. The
+Written by `python -m benchmarks.notices` from the demo's history from {first} to {last}. The
 simulation knows what is true of each athlete on each day; the rules do not. *Worn* is true fatigue in the highest tenth
 of the athlete's own season; *ill-adapted* the five weeks in which somebody loses capacity while training goes on;
 *overtraining picture* the last two of them. A hit is such a day on which the rule speaks, a miss one on which it does
@@ -226,13 +226,13 @@ is worth a notice whatever the fatigue; the columns say how each stands to it, n
 demo's staff, who go by the truth and not by the notices, on that day or the two after. A simulated truth is no evidence
 about people.
 
-## Settings, tried on seeds {tried}
+## Settings, tried on seeds {tried}, every {tried_every} days
 
 One setting at a time, the others as usual; the usual value in bold.
 
 {tuned}
 
-## The usual settings, on seeds {seeds}
+## The usual settings, on seeds {seeds}, every {every} days
 
 {measured}
 """
@@ -242,14 +242,15 @@ def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--tried", type=int, nargs="+", default=[1, 2])
     parser.add_argument("--seeds", type=int, nargs="+", default=[3, 4, 5, 6])
-    parser.add_argument("--every", type=int, default=3)
+    parser.add_argument("--every", type=int, default=1)
+    parser.add_argument("--tried-every", type=int, default=3)
     parser.add_argument("--tune", action="store_true", help="only try the settings")
     parser.add_argument("--out", type=Path)
     given = parser.parse_args()
     tried: dict[tuple[str, str, float], Tally] = {}
     for seed in given.tried:
         with season(seed) as of:
-            tune(of, given.every, tried)
+            tune(of, given.tried_every, tried)
     tuned = "\n".join(tuned_table(tried))
     if given.tune:
         print(tuned)
@@ -259,9 +260,15 @@ def main() -> None:
         with season(seed) as of:
             measure(of, given.every, tally)
     page = PREAMBLE.format(
-        every=given.every, first=FIRST, last=TODAY, tried=" and ".join(map(str, given.tried)), tuned=tuned,
-        seeds=", ".join(map(str, given.seeds)), measured="\n".join(table(tally)),
-    )  # fmt: skip
+        first=FIRST,
+        last=TODAY,
+        tried=" and ".join(map(str, given.tried)),
+        tried_every=given.tried_every,
+        tuned=tuned,
+        seeds=", ".join(map(str, given.seeds)),
+        every=given.every,
+        measured="\n".join(table(tally)),
+    )
     print(page)
     if given.out:
         given.out.write_text(page, encoding="utf-8")

@@ -337,6 +337,24 @@ def test_what_stood_yesterday_is_found_on_yesterdays_desk():
     assert "report_changed" not in found(fresh.before())
 
 
+def test_what_a_day_brought_was_not_there_on_its_morning():
+    """The load, the session and the test of yesterday are new this morning."""
+    cap = [make_rule("day_cap", 600)]
+    loaded = replace(desk([*PAST[:-1], 700.0], hard=cap), facts=facts(sessions=[(1, 1, 5.0, 9.0, 60.0)]))
+    assert {"limit_broken", "effort_far"} <= set(found(loaded))
+    assert not {"limit_broken", "effort_far"} & set(found(loaded.before()))
+    two_days_ago = replace(desk([*PAST[:-2], 700.0, 700.0], hard=cap), facts=facts())
+    assert "limit_broken" in found(two_days_ago.before())
+    unrated = desk([*PAST[:-1], np.nan])
+    assert "rating_missing" in found(unrated)
+    assert "rating_missing" not in found(unrated.before())
+    down = series(40, 40.5, 39.8, 40, 37.0)
+    yesterday = replace(down, results={0: [(day + 1, value) for day, value in down.results[0]]})
+    assert "test_down" in found(of(facts(tests=(yesterday,))))
+    assert "test_down" not in found(of(facts(tests=(yesterday,))).before())
+    assert "test_down" in found(of(facts(tests=(down,))).before())
+
+
 def test_the_page_of_notices_is_what_the_classes_say():
     page = Path(__file__).parents[2] / "docs" / "notices.md"
     assert page.read_text(encoding="utf-8") == notices_as_markdown(), "run: uvren notices docs/notices.md"

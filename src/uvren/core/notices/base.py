@@ -124,7 +124,8 @@ class Desk:
     laid out over the days of ``planned``. ``terms`` says loads as each athlete knows them. Of a channel other than the
     ``main`` one only what holds for any channel makes notices. ``facts`` is what is known beside loads. ``work`` is
     every kind of work, columns as of ``planned``, for what one of them leaves to another; ``beginner`` tells the rows
-    of those in their first half year of training.
+    of those in their first half year of training. On a ``morning`` gone by nothing of the day itself was recorded yet,
+    whatever ``done`` holds of it now.
     """
 
     as_of: date
@@ -138,11 +139,13 @@ class Desk:
     facts: Facts | None = None
     work: tuple[Work, ...] = ()
     beginner: Bools | None = None
+    morning: bool = False
     tuning: Tuning = field(default_factory=Tuning)
 
     def before(self) -> Desk:
         """The desk of the morning before, as far as it can be told from what is known now."""
-        earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=self.facts.before() if self.facts else None)
+        facts = self.facts.before() if self.facts else None
+        earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=facts, morning=True)
         # A figure of a day rests on that day and those before it: what is worked out for today holds for yesterday too.
         for name in ("now", "ahead", "resting", "_broken"):
             earlier.__dict__[name] = getattr(self, name)
@@ -182,6 +185,8 @@ class Desk:
     @cached_property
     def judged(self) -> Ints:
         """Column each row was last judged on: today where something is recorded of it, else yesterday."""
+        if self.morning:
+            return np.full(self.rows, max(self.today - 1, 0))
         recorded = (self.done.values[:, self.today] > 0) | self.done.missing[:, self.today]
         return np.where(recorded, self.today, max(self.today - 1, 0))
 

@@ -13,9 +13,9 @@ from uvren.core.windows import Bools, Floats
 
 
 def _recent(desk: Desk, days: Floats) -> Bools:
-    """The last ``days`` days and today, rows x days."""
-    column = np.arange(desk.done.days)
-    return np.asarray((column >= desk.today - days[:, None]) & (column <= desk.today))
+    """The last ``days`` days and what there is of today, rows x days."""
+    column, last = np.arange(desk.done.days), desk.today - desk.morning
+    return np.asarray((column >= desk.today - days[:, None]) & (column <= last))
 
 
 def _days(days: list[date]) -> str:

@@ -140,9 +140,10 @@ class Facts:
 
     def before(self) -> Facts:
         """The same as it stood the day before, as far as it can be told from what is known now."""
+        # Of the day before, its morning: reports were in, its sessions and tests were still to come.
         day = self.as_of.toordinal()
         done, weeks = self.sessions, self.weeks < day
-        earlier = done.day < day
+        earlier = done.day < day - 1
         return replace(
             self,
             as_of=self.as_of - timedelta(days=1),
@@ -154,14 +155,14 @@ class Facts:
             tests=tuple(
                 replace(
                     one,
-                    results={row: [r for r in results if r[0] < day] for row, results in one.results.items()},
+                    results={row: [r for r in results if r[0] < day - 1] for row, results in one.results.items()},
                 )
                 for one in self.tests
             ),
             complaints=tuple(one for one in self.complaints if one.since < self.as_of),
             gates=tuple(one for one in self.gates if one.since < self.as_of),
             reviews=tuple(one for one in self.reviews if one.due < self.as_of),
-            doubts=tuple(one for one in self.doubts if one.day < self.as_of),
+            doubts=tuple(one for one in self.doubts if one.day < self.as_of - timedelta(days=1)),
             kinds_today=frozenset(),
         )
 
