@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Lane } from "../../api/client";
-import { callName, inOrder, roomText, stripSentence } from "./words";
+import type { Lane, Turned } from "../../api/client";
+import { callName, inOrder, REGION, roomText, shown, storiesOf, stripSentence, turnedText } from "./words";
 
 function lane(name: string, changes: Partial<Lane> = {}, room: Partial<Lane["room"]> = {}): Lane {
   return {
@@ -73,5 +73,78 @@ describe("lanes", () => {
   it("name a call, and one that may not be known as not available", () => {
     expect(callName("minimum")).toBe("Minimum dose");
     expect(callName("unavailable")).toBe("Not available");
+  });
+});
+
+const notice = (changes: Partial<Lane["notices"][number]> = {}): Lane["notices"][number] => ({
+  code: "limit_broken",
+  shape: "over",
+  severity: "act",
+  title: "",
+  sentence: "",
+  clears: "",
+  provenance: "",
+  channel: "",
+  regions: [],
+  about: "",
+  figure: null,
+  value: null,
+  unit: null,
+  cause: "load",
+  quiet: false,
+  new: false,
+  ...changes,
+});
+
+describe("a filter", () => {
+  const lanes = [
+    lane("A", { group: "call", notices: [notice({ channel: "Throws", regions: ["shoulder"] })] }),
+    lane("B", { position: "wing", notices: [notice({ new: true, quiet: true })] }),
+    lane("C", { notices: [notice({ new: true, cause: "data" })] }),
+  ];
+  const names = (filter: string | null) => shown(lanes, filter).map((one) => one.name);
+
+  it("shows who needs a call, has something new, or misses something", () => {
+    expect(names(null)).toEqual(["A", "B", "C"]);
+    expect(names("open")).toEqual(["A"]);
+    // What a call has answered is not new to anybody.
+    expect(names("new")).toEqual(["C"]);
+    expect(names("missing")).toEqual(["C"]);
+  });
+
+  it("shows one position, or what was noticed of a region", () => {
+    expect(names("wing")).toEqual(["B"]);
+    expect(names(`${REGION}shoulder`)).toEqual(["A"]);
+    expect(names(`${REGION}knee`)).toEqual([]);
+  });
+});
+
+describe("stories", () => {
+  it("join notices of one cause on one kind of work, and name the regions it stresses", () => {
+    const told = storiesOf([
+      notice({ sentence: "1" }),
+      notice({ sentence: "2", channel: "Throws", regions: ["shoulder", "elbow and wrist"] }),
+      notice({ sentence: "3" }),
+      notice({ sentence: "4", cause: "reports" }),
+    ]);
+    expect(told.map((story) => [story.name, story.regions, story.notices.length])).toEqual([
+      ["Load", "", 2],
+      ["Throws", "shoulder, elbow and wrist", 1],
+      ["Reports", "", 1],
+    ]);
+  });
+});
+
+describe("what came of a call", () => {
+  const turned = (changes: Partial<Turned>): Turned =>
+    ({ called: 300, done: 300, kept: "kept", after: "", ...changes }) as Turned;
+
+  it("is said in words", () => {
+    expect(turnedText(turned({}))).toBe("called 300, done 300: as called");
+    expect(turnedText(turned({ done: 450, kept: "harder" }))).toBe(
+      "called 300, done 450: felt harder than called",
+    );
+    expect(turnedText(turned({ done: null, kept: "", after: "" }))).toBe("Nothing is known of it yet");
+    expect(turnedText(turned({ after: "no report two mornings later" }))).toContain("; no report");
   });
 });
