@@ -105,6 +105,78 @@ def test_several_are_marked_and_called_together_and_stand_on_the_coachs_sheet(st
     assert Axe().run(staff).response["violations"] == []
 
 
+def test_what_is_left_of_another_kind_of_work_goes_into_the_adapted_day(staff):
+    staff.goto(f"{DESK}&order=name")
+    panel = open_lane(staff, "M. Vandavic")
+    expect(panel.get_by_text("After the plan as it is: Fri 13 March’s plan")).to_be_visible()
+    staff.keyboard.press("2")
+    expect(panel.get_by_label("Content to leave out or change")).to_have_value("no throws")
+    expect(panel.get_by_text("After adapt: Fri 13 March’s plan")).to_be_visible()
+    # The throws are named with what they stress.
+    expect(panel.get_by_role("region", name="Throws").first).to_contain_text("shoulder, elbow and wrist")
+
+
+def test_the_desk_shows_whom_something_was_noticed_of_by_region(staff):
+    staff.goto(DESK)
+    everyone = len(lanes(staff))
+    staff.get_by_label("Show").select_option("shoulder")
+    expect(staff).to_have_url(re.compile("show=region%3Ashoulder"))
+    assert "M. Vandavic" in lanes(staff)
+    assert len(lanes(staff)) < everyone
+
+
+def test_room_opens_from_the_evidence_to_what_each_limit_leaves(staff):
+    staff.goto(f"{DESK}&order=name")
+    panel = open_lane(staff, "L. Balmund")
+    room = panel.locator(".lead b").inner_text()
+    panel.get_by_role("link", name="Room today").click()
+    opened = staff.get_by_role("region", name="A figure opened up")
+    expect(opened).to_contain_text(f"the least of them = {room}")
+    expect(opened).to_contain_text("Week-on-week cap (25")
+    staff.get_by_label("Figure", exact=True).select_option("energy")
+    expect(opened).to_contain_text("answers in the 28 days before")
+
+
+def test_the_athletes_page_says_how_things_stand_now_and_what_was_noticed(staff):
+    staff.goto(f"{DESK}&order=name")
+    open_lane(staff, "L. Balmund").get_by_role("link", name="Whole picture").click()
+    expect(staff.get_by_role("heading", level=1)).to_contain_text(re.compile(r"Week load .* Room today 426, held by"))
+    side = staff.get_by_role("complementary", name="Readout")
+    expect(side.get_by_role("heading", name=re.compile("Open notices"))).to_be_visible()
+    expect(side.get_by_text("of 25").first).to_be_visible()
+    expect(side.get_by_role("img", name=re.compile("muscle: open until"))).to_be_visible()
+    axis = staff.get_by_role("group", name=re.compile("Days; the arrow keys"))
+    expect(axis.get_by_text("Notices: load").first).to_be_visible()
+    expect(axis.get_by_text("Matches").first).to_be_visible()
+    # A week back the readout says what stood then.
+    axis.focus()
+    staff.keyboard.press("Shift+ArrowLeft")
+    expect(side.get_by_role("heading", level=2).first).to_contain_text("4 March 2026")
+
+
+def test_zones_stand_on_the_axis_of_who_has_them(staff):
+    staff.goto("/morning?squad=tarnholm-ski&day=2026-03-12&order=name")
+    staff.locator(".lane-name button").first.click()
+    staff.get_by_role("complementary", name="Evidence").get_by_role("link", name="Whole picture").click()
+    axis = staff.get_by_role("group", name=re.compile("Days; the arrow keys"))
+    expect(axis.get_by_text("Zones", exact=True)).to_be_visible()
+    axis.focus()
+    for _ in range(3):
+        staff.keyboard.press("ArrowLeft")
+    expect(staff.get_by_role("complementary", name="Readout")).to_contain_text(re.compile(r"In zones 1: \d+, 2: \d+"))
+
+
+def test_the_same_pain_on_three_days_is_one_line_for_the_clinician_and_seen_at_once(clinician):
+    clinician.goto(f"/morning/reports?{DAY}")
+    told = clinician.get_by_role("region", name="For the clinician")
+    line = told.locator("li", has_text="M. Vandavic")
+    expect(line).to_have_count(1)
+    expect(line).to_contain_text("told on 3 days since Tue 10 March: 2, 3, 4")
+    line.get_by_role("button", name="Seen").click()
+    expect(line).to_contain_text("seen by Dr. A. Fenwold")
+    expect(clinician.get_by_role("heading", level=1)).to_contain_text("1 new for the clinician")
+
+
 def test_a_referral_reaches_the_clinician_and_the_reply_comes_back(staff, clinician):
     staff.goto(DESK)
     panel = open_lane(staff, "M. Zanotis")

@@ -5,7 +5,7 @@ import { Link, NavLink } from "react-router";
 import type { Me } from "../api/client";
 import { useOutbox, useSending } from "../offline/outbox";
 import { DaySpine } from "./DaySpine";
-import { plusDays } from "./days";
+import { longDay, plusDays } from "./days";
 import { Find } from "./Find";
 import { KeysHelp } from "./KeysHelp";
 import { useKeys } from "./keys";
@@ -50,6 +50,11 @@ export function Frame({ me, place, wrong, children }: FrameProps) {
         <Link className="mark" to={place ? place.to("/morning") : "/"}>
           <Mark />
           Uvren
+          {place && (
+            <span className="print-only">
+              {place.squad.name}, {longDay(place.day)}
+            </span>
+          )}
         </Link>
         {place && (
           <nav aria-label="The working day">

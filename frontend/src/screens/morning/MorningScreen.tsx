@@ -192,6 +192,7 @@ function Summary({ lanes }: { lanes: Lane[] }) {
     lane.notices.some((notice) => notice.code === "rating_missing" || notice.code === "rating_estimated"),
   ).length;
   const called = lanes.filter((lane) => lane.call).length;
+  const reports = lanes.filter((lane) => lane.felt.length > 0).length;
   const fresh = lanes.filter((lane) => lane.notices.some((notice) => notice.new && !notice.quiet)).length;
   return (
     <h1>
@@ -203,6 +204,7 @@ function Summary({ lanes }: { lanes: Lane[] }) {
             : `${open} athletes need a call.`}
       </b>{" "}
       {called > 0 && `${called} called. `}
+      {reports > 0 && `${reports} reports in. `}
       {fresh > 0 && `${fresh} with something new. `}
       {missing > 0 && `${missing} with ratings missing. `}
       {lanes.length} in the squad.
