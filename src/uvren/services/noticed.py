@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.norms import USUAL_DAYS
-from uvren.core.notices import KINDS, Audience, Cause, Severity, Shape, notices_for
+from uvren.core.notices import KINDS, Audience, Cause, Desk, Severity, Shape, notices_for
 from uvren.services.desk import open_desks
 from uvren.services.errors import NotFound
 from uvren.store.models import Squad
@@ -49,29 +50,38 @@ def notice_runs(
     desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True, days_of_facts=DAYS + USUAL_DAYS + 7)
     if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
-    done: list[NoticeRun] = []
-    going: dict[tuple[str, str], NoticeRun] = {}
-    for opened in desks:
-        desk, channel = opened.desk, "" if opened.desk.main else opened.channel.name
-        for _ in range(DAYS):
-            here: dict[tuple[str, str], NoticeRun] = {}
-            for notice in notices_for(desk, lasting=True)[0]:
-                kind = KINDS[notice.code]
-                if kind.audience not in audiences or notice.code in NOT_BACKWARDS:
-                    continue
-                key = (notice.key, channel)
-                later = going.get(key)
-                here[key] = (
-                    replace(later, first=desk.as_of)
-                    if later
-                    else NoticeRun(desk.as_of, desk.as_of, notice.code, kind.name, kind.cause, notice.shape,
-                                   notice.severity, channel, notice.sentence)
-                )  # fmt: skip
-            done += [run for key, run in going.items() if key not in here]
-            going = here
-            if desk.today <= max(int(desk.done.start[0]), 1):
-                break
-            desk = desk.before()
-        done += going.values()
-        going = {}
-    return sorted(done, key=lambda run: (run.first, run.severity.rank))
+    runs = [
+        run
+        for opened in desks
+        for run in _runs(opened.desk, "" if opened.desk.main else opened.channel.name, audiences)
+    ]
+    return sorted(runs, key=lambda run: (run.first, run.severity.rank))
+
+
+def _runs(desk: Desk, channel: str, audiences: frozenset[Audience]) -> Iterator[NoticeRun]:
+    """The runs of one channel, those that ended last first."""
+    going: dict[str, NoticeRun] = {}
+    for _ in range(DAYS):
+        here: dict[str, NoticeRun] = {}
+        for notice in notices_for(desk, lasting=True)[0]:
+            kind = KINDS[notice.code]
+            if kind.audience not in audiences or notice.code in NOT_BACKWARDS:
+                continue
+            last = going.get(notice.key) or NoticeRun(
+                first=desk.as_of,
+                last=desk.as_of,
+                code=notice.code,
+                name=kind.name,
+                cause=kind.cause,
+                shape=notice.shape,
+                severity=notice.severity,
+                channel=channel,
+                sentence=notice.sentence,
+            )
+            here[notice.key] = replace(last, first=desk.as_of)
+        yield from (run for key, run in going.items() if key not in here)
+        going = here
+        if desk.today <= max(int(desk.done.start[0]), 1):
+            break
+        desk = desk.before()
+    yield from going.values()

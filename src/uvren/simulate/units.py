@@ -132,7 +132,6 @@ def set_anchors(
             (AnchorKind.HR_REST, body.hr_rest, None, "Morning strap"),
             (AnchorKind.SEX, None, "male", ""),
             (AnchorKind.BODY_MASS, body.mass, None, "Scales"),
-            (AnchorKind.EXPERIENCE_YEARS, 0.2 if truth.joined > FIRST else 3.0 + athlete % 9, None, "Asked"),
         ]
         if truth.position == "skier":
             values += [
@@ -141,6 +140,8 @@ def set_anchors(
             ]
         else:
             values.append((AnchorKind.SPEED_MAX, body.speed_max, None, "30 m sprint"))
+            years = 0.2 if truth.joined > FIRST else 3.0 + athlete % 9
+            values.append((AnchorKind.EXPERIENCE_YEARS, years, None, "Asked"))
             values.append((AnchorKind.DOMINANT_SIDE, None, "left" if athlete % 6 == 0 else "right", ""))
         for kind, value, word, source in values:
             wanted = NewAnchor(athlete, kind, value, word, truth.joined, source)

@@ -37,7 +37,7 @@ export function Arithmetic({ place, athlete, items }: ArithmeticProps) {
   const data = opened.data;
   const most = Math.max(1e-9, ...(data?.days ?? []).map((day) => Math.abs(day.weight)));
   return (
-    <section className="section arithmetic" aria-label="A figure opened up">
+    <section className={`section arithmetic${known ? "" : " no-print"}`} aria-label="A figure opened up">
       <h2>Open a figure</h2>
       <Select
         size="xs"
