@@ -161,7 +161,7 @@ def screen(served: Served) -> None:
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         page.wait_for_selector(".lane")
-        first = min(shown(page, f"/morning?squad=sixty&day={TODAY}", ".lane-strip path") for _ in range(3))
+        first = min(shown(page, f"/morning?squad=sixty&day={TODAY}", ".lane .lane-strip svg") for _ in range(3))
         page.wait_for_timeout(1500)
         page.evaluate(WATCH)
         frames = page.evaluate(FRAMES)

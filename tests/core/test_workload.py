@@ -3,10 +3,12 @@ from datetime import date, timedelta
 import numpy as np
 import pandas as pd
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from uvren.core.errors import BadLoads
 from uvren.core.loads import DailyLoads
-from uvren.core.windows import decayed_sum_over_known, rolling_max, run_length
+from uvren.core.windows import decayed_sum_over_known, rolling_max, rolling_sum, run_length
 from uvren.core.workload import School, Withheld, Workload
 
 FIRST = date(2025, 8, 4)
@@ -115,3 +117,11 @@ def test_runs_are_counted_to_the_day():
 def test_a_row_with_nothing_known_stays_at_its_start():
     x = np.full((1, 4), np.nan)
     assert decayed_sum_over_known(x, np.zeros((1, 4), dtype=bool), 0.9).tolist() == [[0, 0, 0, 0]]
+
+
+@given(st.lists(st.floats(0, 2000), min_size=1, max_size=60), st.integers(1, 35))
+def test_a_rolling_sum_is_the_sum_of_the_days_it_ends_on(days, span):
+    x = np.array([days])
+    wanted = [sum(days[max(i - span + 1, 0) : i + 1]) for i in range(len(days))]
+    np.testing.assert_allclose(rolling_sum(x, span)[0], wanted, rtol=1e-12, atol=1e-9)
+    assert (rolling_sum(np.zeros((2, 40)), span) == 0).all()

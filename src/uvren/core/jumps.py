@@ -17,6 +17,7 @@ GRAVITY = 9.81
 OFF_NEWTON = 20.0
 QUIET_SECONDS = 0.8
 LEAST_FLIGHT = 0.1
+LEAST_MOVEMENT = 0.01
 
 
 @dataclass(frozen=True)
@@ -90,8 +91,10 @@ def countermovement_jump(left: Floats, right: Floats, rate: float) -> Countermov
     weight, noise = float(quiet.mean()), float(np.std(quiet, ddof=1))
     if weight < 100 or noise > 0.05 * weight:
         raise BadTest("Stand still for a second before the jump.", field="force")
-    moved = np.flatnonzero(np.abs(force[:take_off] - weight) > max(5 * noise, 0.02 * weight))
-    if moved.size == 0:
+    away = np.abs(force[:take_off] - weight) > max(5 * noise, 0.02 * weight)
+    # A single sample beyond the threshold is noise; a movement stays beyond it.
+    moved = [begin for begin, end in _runs(away) if (end - begin) / rate >= LEAST_MOVEMENT]
+    if not moved:
         raise BadTest("There is no movement before the jump.", field="force")
     # A little before the threshold is crossed, which is where the movement begins (Owen et al. 2014).
     start = max(int(moved[0] - 0.03 * rate), 0)

@@ -36,9 +36,11 @@ def rolling_sum(x: Floats, days: int) -> Floats:
 
     Summed window by window, not by differences of a running total: a week of zeros is then exactly 0.
     """
-    from scipy.signal import lfilter
+    from scipy.ndimage import correlate1d
 
-    return np.asarray(lfilter(np.ones(days), [1.0], x, axis=-1), dtype=np.float64)
+    # scipy centres the window; the origin moves it so that it ends on the day itself.
+    ends = (days - 1) // 2
+    return np.asarray(correlate1d(x, np.ones(days), axis=-1, mode="constant", origin=ends), dtype=np.float64)
 
 
 def rolling_max(x: Floats, days: int) -> Floats:

@@ -133,9 +133,7 @@ def open_desks(
         definition = definition_on(definitions_of(channel), as_of)
         if definition is not None:
             (channels if channel.is_main or limits[channel.id] else beside).append((channel, definition))
-    found = queries.daily_loads(db, [channel.id for channel, _ in channels], list(row_of), recorded_until)
-    # A column each of channel, athlete, day, load (nan: missing) and estimate.
-    rows = np.array([tuple(row) for row in found], dtype=np.float64).reshape(-1, 5)
+    rows = queries.daily_loads(db, [channel.id for channel, _ in channels], list(row_of), recorded_until)
     if is_known_at(db) is not None:
         late = recorded_until - timedelta(days=LATE_DAYS)
         known = loads_as_known(db, squad.id, [channel for channel, _ in channels], list(row_of), recorded_until)
@@ -218,8 +216,7 @@ def _works_beside(
     hours: Hours,
 ) -> list[Work]:  # fmt: skip
     """Channels without limits, over the days that recovery looks back on; the days before them count as empty."""
-    found = queries.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), span.as_of, since=since)
-    rows = np.array([tuple(row) for row in found], dtype=np.float64).reshape(-1, 5)
+    rows = queries.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), span.as_of, since=since)
     return [
         _work(channel, definition, _recorded(rows[rows[:, 0] == channel.id], row_of, span)[0], hours)
         for channel, definition in beside

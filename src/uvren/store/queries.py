@@ -12,6 +12,7 @@ from sqlalchemy import Row, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import selectinload
 
+from uvren.core.windows import Floats
 from uvren.store.models import (
     Anchor,
     AnchorKind,
@@ -80,12 +81,10 @@ def channels(db: DbSession, squad_id: int) -> list[Channel]:
 
 def daily_loads(
     db: DbSession, channel_ids: Collection[int], athletes: Collection[int], until: date, since: date | None = None
-) -> Sequence[Row[int, int, int, float | None, float]]:
-    """(channel, athlete, day, load, estimated) from ``since``, or the first day, through ``until``.
+) -> Floats:
+    """Rows of channel, athlete, day (an ordinal), load (nan: missing) and estimate, shape (n, 5).
 
-    The day is an ordinal, which reads much faster.
-
-    On the connection, without the detour over mapped objects.
+    From ``since``, or the first day, through ``until``.
     """
     # The server counts from a day 365 earlier than Python does.
     ordinal = (func.to_days(DailyLoad.day) - 365).label("ordinal")
@@ -94,7 +93,10 @@ def daily_loads(
     )
     if since is not None:
         statement = statement.where(DailyLoad.day >= since)
-    return db.connection().execute(statement).all()
+    # Tens of thousands of rows are taken as the driver has them, without an object for each.
+    cursor = db.connection().execute(statement).cursor
+    assert cursor is not None
+    return np.array(cursor.fetchall(), dtype=np.float64).reshape(-1, 5)
 
 
 def plan(
