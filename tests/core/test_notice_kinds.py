@@ -23,12 +23,12 @@ from uvren.core.notices import (
     Review,
     SessionsDone,
     Severity,
-    TestSeries,
     Tuning,
     is_quiet,
     notices_for,
     stories,
 )
+from uvren.core.notices import TestSeries as Series
 from uvren.core.recovery import System, Work
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.core.trials import Better
@@ -175,7 +175,7 @@ def test_an_effort_far_above_its_plan_is_noted_the_day_after():
 def series(*values, jump=True, gap=14, **more):
     today = AS_OF.toordinal()
     results = [(today - 2 - gap * (len(values) - 1 - i), value) for i, value in enumerate(values)]
-    return TestSeries("jump", "Jump", "cm", Better.HIGHER, 1.0, 0.8, {0: results}, jump=jump, **more)
+    return Series("jump", "Jump", "cm", Better.HIGHER, 1.0, 0.8, {0: results}, jump=jump, **more)
 
 
 def test_a_test_down_beyond_its_error_is_noted_and_twice_that_watched():

@@ -16,7 +16,8 @@ from uvren.services import audit, clinical, privacy, reports
 from uvren.services import tests as testing
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import Told
-from uvren.store.models import Athlete, Audit, Base, Club, Complaint, DailyLoad, Entry, Report, Source, TestResult, Work
+from uvren.store.models import Athlete, Audit, Base, Club, Complaint, DailyLoad, Entry, Report, Source, Work
+from uvren.store.models import TestResult as Result
 from uvren.store.types import new_ulid
 
 
@@ -89,7 +90,7 @@ def test_results_of_tests_and_documents_of_work_are_in_the_copy_and_go_with_the_
     assert whole["tests"][0]["trials"] == [41.5]
     assert whole["work"][0]["data"] == {"minutes": [30, 20, 10]}
     privacy.forget(db, squad.squad, athlete, everything=True, by=squad.staff.id, now=NOW)
-    assert [rows(db, model, athlete) for model in (TestResult, Work)] == [0, 0]
+    assert [rows(db, model, athlete) for model in (Result, Work)] == [0, 0]
 
 
 def test_made_nameless_an_athlete_leaves_loads_but_no_name_words_or_health_data(db, squad, told):

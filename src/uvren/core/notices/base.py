@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from enum import StrEnum
@@ -14,7 +14,7 @@ import numpy as np
 
 from uvren.core.errors import BadSetting
 from uvren.core.limits.base import Rule
-from uvren.core.limits.room import Room, room_on
+from uvren.core.limits.room import Room, rooms_of
 from uvren.core.loads import DailyLoads
 from uvren.core.notices.facts import Facts
 from uvren.core.recovery import Work
@@ -147,7 +147,7 @@ class Desk:
         facts = self.facts.before() if self.facts else None
         earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=facts, morning=True)
         # A figure of a day rests on that day and those before it: what is worked out for today holds for yesterday too.
-        for name in ("now", "ahead", "resting", "_broken"):
+        for name in ("now", "ahead", "resting", "_broken", "_of_rules"):
             earlier.__dict__[name] = getattr(self, name)
         return earlier
 
@@ -180,7 +180,8 @@ class Desk:
 
     @cached_property
     def rooms(self) -> list[Room]:
-        return room_on(self.now, [fitted(rule, self.done) for rule in self.hard], self.as_of)
+        each = [self.room_left(rule)[:, self.today] for rule in self.hard]
+        return rooms_of(self.hard, np.array(each).reshape(len(self.hard), self.rows))
 
     @cached_property
     def judged(self) -> Ints:
@@ -192,6 +193,29 @@ class Desk:
 
     def at_judged(self, values: np.ndarray) -> np.ndarray:
         return values[np.arange(values.shape[0]), self.judged]
+
+    @cached_property
+    def _of_rules(self) -> dict[tuple[str, str], np.ndarray]:
+        return {}
+
+    def _once(self, what: str, rule: Rule, found: Callable[[Rule, Workload], np.ndarray]) -> np.ndarray:
+        """Several kinds of notice ask the same of a limit; it is worked out for the first."""
+        key = (what, rule.key)
+        if key not in self._of_rules:
+            self._of_rules[key] = found(fitted(rule, self.done), self.now)
+        return self._of_rules[key]
+
+    def figure(self, rule: Rule) -> Floats:
+        """The number a limit looks at, of what is done, rows x days."""
+        return self._once("figure", rule, lambda one, work: one.figure(work))
+
+    def speaks(self, rule: Rule) -> Bools:
+        """Where a limit is in force and its figure can be trusted, of what is done, rows x days."""
+        return self._once("speaks", rule, lambda one, work: one.speaks(work))
+
+    def room_left(self, rule: Rule) -> Floats:
+        """What one limit leaves of each day as it is done, rows x days; inf where it does not bind."""
+        return self._once("room", rule, lambda one, work: np.where(self.speaks(rule), one.load_left(work), np.inf))
 
     @cached_property
     def _broken(self) -> dict[tuple[str, bool], Bools]:

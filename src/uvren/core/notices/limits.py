@@ -38,9 +38,9 @@ class LimitBroken(NoticeKind):
             if not broken.any():
                 continue
             rule = fitted(full, desk.done)
-            figure = desk.at_judged(rule.figure(desk.now))
+            figure = desk.at_judged(desk.figure(full))
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
-            left = rule.room(desk.now)[:, desk.today]
+            left = desk.room_left(full)[:, desk.today]
             for row in np.flatnonzero(broken):
                 yield (
                     int(row),
@@ -89,13 +89,13 @@ class LimitNear(NoticeKind):
                 continue
             rule = fitted(full, desk.done)
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
-            figure = desk.at_judged(rule.figure(desk.now))
-            speaks = desk.at_judged(rule.speaks(desk.now) & ~desk.broken(full))
+            figure = desk.at_judged(desk.figure(full))
+            speaks = desk.at_judged(desk.speaks(full) & ~desk.broken(full))
             share = 1 - self.setting(desk, "near") / 100
             reach = value if rule.unit is Unit.DAYS else value * share
             with np.errstate(invalid="ignore"):
                 near = speaks & (figure >= reach)
-            left = rule.room(desk.now)[:, desk.today]
+            left = desk.room_left(full)[:, desk.today]
             for row in np.flatnonzero(near):
                 room = "no room" if left[row] <= 0 else f"room for {words.number(left[row])}"
                 yield (
@@ -136,7 +136,7 @@ class UnderFloor(NoticeKind):
             if not broken.any():
                 continue
             rule = fitted(full, desk.done)
-            figure = desk.at_judged(rule.figure(desk.now))
+            figure = desk.at_judged(desk.figure(full))
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
             ahead = desk.broken(full, with_plan=True)[:, desk.today :]
             for row in np.flatnonzero(broken):
