@@ -1,0 +1,155 @@
+"""The resources beside the lanes: sheet, settings, views, rest trials, several calls, the athlete."""
+
+from datetime import timedelta
+
+import pytest
+
+from tests.conftest import TODAY
+from uvren.core.notices import KINDS
+from uvren.store.types import new_ulid
+
+
+@pytest.fixture
+def base(squad):
+    return f"/api/squads/{squad.squad.slug}"
+
+
+def body(squad, i=0, **more):
+    given = {"id": new_ulid(), "athlete_id": squad.athletes[i], "day": str(TODAY), "kind": "rest", "reason": "ill"}
+    return given | more
+
+
+def test_the_sheet_is_given_out_in_versions_that_say_what_changed(staff, coach, squad, base):
+    path = f"{base}/sheet?day={TODAY}"
+    assert staff.get(path).json["version"] == 0
+    made = staff.write("POST", f"{base}/sheet", {"day": str(TODAY)}).json
+    assert (made["version"], made["made_by"], made["changes"]) == (1, "S. Taff", [])
+    staff.write("POST", f"{base}/calls", body(squad))
+    read = coach.get(path).json
+    assert read["changes"] == ["A: not available, was full"]
+    assert "ill" not in read["text"].split()
+    groups = {group["code"]: [line["name"] for line in group["lines"]] for group in read["groups"]}
+    assert (groups["out"], groups["full"]) == (["A"], ["B", "C", "D"])
+
+
+def test_calls_for_several_are_all_or_none(staff, db, squad, base):
+    good, bad = body(squad), body(squad, 1, review_on=str(TODAY - timedelta(days=1)))
+    refused = staff.write("POST", f"{base}/calls/several", {"calls": [good, bad]})
+    assert refused.status_code == 422
+    assert refused.json["errors"][0]["field"].endswith("review_on")
+    # Outside of tests the session of a request that was refused is closed, which does the same.
+    db.rollback()
+    lanes = staff.get(f"{base}/morning?day={TODAY}").json["lanes"]
+    assert [lane["call"] for lane in lanes] == [None] * 4
+    both = staff.write("POST", f"{base}/calls/several", {"calls": [good, body(squad, 1)]})
+    assert len(both.json["calls"]) == 2
+    # Sent again they are the same calls.
+    again = staff.write("POST", f"{base}/calls/several", {"calls": [good]})
+    assert again.json["calls"][0]["id"] == good["id"]
+
+
+def test_an_adapted_day_beyond_room_asks_and_is_marked(staff, squad, base):
+    far = body(squad, kind="adapt", minutes=400, reason="needs it")
+    asked = staff.write("POST", f"{base}/calls", far)
+    assert (asked.status_code, asked.json["above_room"]) == (422, True)
+    assert staff.write("POST", f"{base}/calls", far | {"sure": True}).json["above_room"] is True
+
+
+def test_the_months_calls_are_for_staff_and_not_for_coaches(staff, coach, squad, base):
+    staff.write("POST", f"{base}/calls", body(squad))
+    review = staff.get(f"{base}/calls-review?day={TODAY}").json
+    assert (review["first"], review["last"]) == ("2026-03-01", "2026-03-31")
+    assert [one["name"] for one in review["calls"]] == ["A"]
+    assert coach.get(f"{base}/calls-review?day={TODAY}").status_code == 403
+
+
+def test_a_kind_of_notice_is_tuned_said_and_taken_back(staff, squad, base):
+    tune = {"code": "report_changed", "scope": "athlete", "position": None, "athlete_id": squad.athletes[0],
+            "off": False, "values": {"size": 2}, "reason": "reports low by habit"}  # fmt: skip
+    assert staff.write("POST", f"{base}/notices", tune).status_code == 200
+    read = staff.get(f"{base}/notices?day={TODAY}").json
+    assert {kind["code"] for kind in read["kinds"]} == set(KINDS)
+    (tuned,) = read["tuned"]
+    assert (tuned["whom"], tuned["said"], tuned["set_by"]) == ("A", "change from 2 SD", "S. Taff")
+    assert staff.write("DELETE", f"{base}/notices/{tuned['id']}").status_code == 200
+    assert staff.get(f"{base}/notices?day={TODAY}").json["tuned"] == []
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [({"values": {"size": 99}}, "values.size"), ({"values": {"nothing": 1}}, "values.nothing"),
+     ({"code": "readiness"}, "code"), ({"scope": "athlete", "athlete_id": 10**6}, "athlete_id"),
+     ({"scope": "position"}, "position"), ({"off": True, "reason": ""}, "reason")],
+)  # fmt: skip
+def test_a_setting_that_makes_no_sense_comes_back_with_its_field(staff, base, more, field):
+    tune = {"code": "report_changed", "scope": "squad", "position": None, "athlete_id": None, "off": False,
+            "values": {}, "reason": "x"}  # fmt: skip
+    refused = staff.write("POST", f"{base}/notices", tune | more)
+    assert refused.status_code == 422
+    assert refused.json["errors"][0]["field"] == field
+
+
+def test_a_view_is_kept_for_its_maker_and_taken_away(staff, coach, base):
+    kept = staff.write("POST", f"{base}/views", {"name": "Keepers", "query": "show=keeper"}).json["views"]
+    assert [view["name"] for view in kept] == ["Keepers"]
+    assert coach.get(f"{base}/views").json["views"] == []
+    assert coach.write("DELETE", f"{base}/views/{kept[0]['id']}").status_code == 404
+    assert staff.write("DELETE", f"{base}/views/{kept[0]['id']}").status_code == 200
+    assert staff.write("POST", f"{base}/views", {"name": " ", "query": "x=1"}).status_code == 422
+
+
+def test_a_rest_trial_is_begun_once_and_judged_when_it_is_over(staff, squad, base):
+    path = f"{base}/rest-trials"
+    begin = {"athlete_id": squad.athletes[0], "from_day": str(TODAY), "days": 7}
+    assert staff.write("POST", path, begin | {"days": 8}).json["errors"][0]["field"] == "days"
+    assert staff.write("POST", path, begin).status_code == 200
+    assert staff.write("POST", path, begin).status_code == 422
+    lane = staff.get(f"{base}/athletes/{squad.athletes[0]}/evidence?day={TODAY}").json["lane"]
+    assert (lane["room"]["load"], lane["room"]["words"]) == (
+        0,
+        "no more work while the overtraining screen is open",
+    )
+    early = staff.write("POST", f"{path}/judge", {"athlete_id": squad.athletes[0], "better": True})
+    assert early.json["errors"][0]["field"] == "better"
+
+
+def test_the_timeline_and_what_was_noticed_are_answered_for_a_past_day_too(staff, squad, base):
+    athlete = f"{base}/athletes/{squad.athletes[0]}"
+    for back in (0, 10):
+        day = TODAY - timedelta(days=back)
+        line = staff.get(f"{athlete}/timeline?day={day}").json
+        assert (line["as_of"], len(line["days"])) == (str(day), len(line["base"]) + 7)
+        assert staff.get(f"{athlete}/noticed?day={day}").status_code == 200
+    assert staff.get(f"{base}/athletes/999999/timeline?day={TODAY}").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("figure", "status"),
+    [("week_load", 200), ("room", 200), ("change:energy", 200), ("change:nothing", 422), ("readiness", 422)],
+)
+def test_a_figure_is_opened_or_said_not_to_exist(staff, squad, base, figure, status):
+    path = f"{base}/athletes/{squad.athletes[0]}/arithmetic?day={TODAY}&figure={figure}"
+    assert staff.get(path).status_code == status
+
+
+def test_a_reported_item_is_opened_for_nobody_who_may_not_read_reports(coach, squad, base):
+    path = f"{base}/athletes/{squad.athletes[0]}/arithmetic?day={TODAY}"
+    assert coach.get(f"{path}&figure=room").status_code == 200
+    assert coach.get(f"{path}&figure=change:energy").status_code == 403
+
+
+def test_a_note_is_read_by_whom_it_is_for(staff, coach, squad, base):
+    path = f"{base}/athletes/{squad.athletes[0]}/notes"
+    for audience, words in (("desk", "Plays Saturday"), ("reports", "Sleeps badly before exams")):
+        note = {"id": new_ulid(), "day": str(TODAY), "audience": audience, "words": words}
+        assert staff.write("POST", path, note).status_code == 200
+    assert len(staff.get(f"{path}?day={TODAY}").json["notes"]) == 2
+    assert [one["words"] for one in coach.get(f"{path}?day={TODAY}").json["notes"]] == ["Plays Saturday"]
+    clinical = {"id": new_ulid(), "day": str(TODAY), "audience": "clinical", "words": "x"}
+    assert staff.write("POST", path, clinical).status_code == 422
+
+
+def test_the_method_names_every_figure_limit_and_notice(coach, base):
+    page = coach.get(f"{base}/method").json
+    assert {kind["code"] for kind in page["notices"]} == set(KINDS)
+    assert {section["code"] for section in page["sections"]} == {"cautions", "figures", "limits", "reports"}
