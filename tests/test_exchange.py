@@ -1,0 +1,126 @@
+"""Files in and out on the command line, on the database that the environment names."""
+
+import csv
+import json
+from datetime import date
+
+import pyarrow.parquet as pq
+import pytest
+from typer.testing import CliRunner
+
+from tests.conftest import TODAY
+from uvren.cli import app
+from uvren.store.database import connect, sessions
+from uvren.store.models import Squad
+
+
+@pytest.fixture
+def slug(small, small_url, monkeypatch):
+    monkeypatch.setenv("UVREN_DATABASE_URL", small_url)
+    engine = connect(small_url)
+    with sessions(engine)() as db:
+        found = db.get_one(Squad, small[0]).slug
+    engine.dispose()
+    return found
+
+
+def run(*arguments):
+    return CliRunner().invoke(app, [str(one) for one in arguments])
+
+
+def export(what, out, slug, *more):
+    return run("export", what, out, "--squad", slug, *more)
+
+
+def test_daily_loads_are_taken_out_as_the_analysis_reads_them(slug, tmp_path):
+    out = tmp_path / "loads.csv"
+    result = export("loads", out, slug, "--date", TODAY)
+    assert result.exit_code == 0, result.output
+    rows = list(csv.DictReader(out.open()))
+    assert result.output == f"{len(rows)} rows in {out}\n"
+    assert {row["athlete"] for row in rows} == {"A", "B", "C", "D"}
+    assert max(row["date"] for row in rows) < str(TODAY)
+    analysed = run("analyse", out)
+    assert analysed.exit_code == 0, analysed.output
+    # One row an athlete and day, from the first session through the last one; days off are among them.
+    days = sorted({date.fromisoformat(row["date"]) for row in rows})
+    assert len(analysed.stdout.splitlines()) - 1 == 4 * ((days[-1] - days[0]).days + 1)
+
+
+@pytest.mark.parametrize("ending", ["tsv", "xlsx", "parquet", "jsonl"])
+def test_every_format_holds_as_many_rows(slug, tmp_path, ending):
+    plain, other = tmp_path / "loads.csv", tmp_path / f"loads.{ending}"
+    export("loads", plain, slug, "--date", TODAY)
+    count = len(list(csv.DictReader(plain.open())))
+    assert export("loads", other, slug, "--date", TODAY).output.startswith(f"{count} rows")
+    if ending == "jsonl":
+        lines = other.read_text().splitlines()
+        assert len(lines) == count
+        assert set(json.loads(lines[0])) >= {"athlete", "date", "channel", "load"}
+    elif ending == "parquet":
+        assert pq.read_table(other).num_rows == count
+    elif ending == "tsv":
+        assert len(other.read_text().splitlines()) == count + 1
+    else:
+        assert other.read_bytes()[:2] == b"PK"
+
+
+def test_sessions_are_taken_out_as_a_calendar(slug, tmp_path):
+    out = tmp_path / "sessions.ics"
+    result = export("sessions", out, slug)
+    assert result.exit_code == 0, result.output
+    text = out.read_text()
+    assert text.startswith("BEGIN:VCALENDAR")
+    assert text.count("BEGIN:VEVENT") == int(result.output.split()[0])
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said"),
+    [
+        (("loads", "loads.csv", "no-such-squad"), "there is no squad 'no-such-squad'; squads are "),
+        (("loads", "loads.doc", None), "the ending is one of .csv"),
+        (("recording", "r.csv", None, "--recording", "x" * 26), "there is no recording"),
+    ],
+)
+def test_what_cannot_be_taken_out_is_said_in_one_sentence(slug, tmp_path, arguments, said):
+    what, name, squad, *more = arguments
+    result = export(what, tmp_path / name, squad or slug, *more)
+    assert result.exit_code == 2
+    assert said in result.output
+    assert "Traceback" not in result.output
+    assert not (tmp_path / name).exists()
+
+
+RATINGS = "Athlete;Date;Minutes;RPE\nA;{day};75;6,5\nB;{day};70;7\n"
+
+
+def test_a_dry_run_says_how_a_file_would_be_read_and_writes_nothing(slug, tmp_path):
+    good, strange = tmp_path / "ratings.csv", tmp_path / "strange.csv"
+    good.write_text(RATINGS.format(day=f"{TODAY:%d.%m.%Y}"))
+    strange.write_text(RATINGS.format(day=f"{TODAY:%d.%m.%Y}").replace("\nB;", "\nZ. Nobody;"))
+    before = tmp_path / "before.csv"
+    export("loads", before, slug, "--date", TODAY)
+    result = run("import", good, "--squad", slug, "--dry-run")
+    assert (result.exit_code, "2 rows, 0 that cannot be used; nothing was written" in result.output) == (0, True)
+    assert "RPE: effort" in result.output
+    refused = run("import", strange, "--squad", slug, "--dry-run")
+    assert refused.exit_code == 1
+    assert "not known: Z. Nobody" in refused.output
+    after = tmp_path / "after.csv"
+    export("loads", after, slug, "--date", TODAY)
+    assert before.read_text() == after.read_text()
+
+
+def test_a_file_or_a_mapping_that_is_not_there_is_said(slug, tmp_path):
+    missing = run("import", tmp_path / "none.csv", "--squad", slug)
+    assert (missing.exit_code, "cannot read" in missing.output) == (2, True)
+    there = tmp_path / "ratings.csv"
+    there.write_text(RATINGS.format(day=f"{TODAY:%d.%m.%Y}"))
+    unknown = run("import", there, "--squad", slug, "--mapping", "nothing")
+    assert (unknown.exit_code, "there is no mapping 'nothing'" in unknown.output) == (2, True)
+
+
+def test_without_a_database_the_command_says_what_to_start(monkeypatch, tmp_path):
+    monkeypatch.setenv("UVREN_DATABASE_URL", "mysql+mysqldb://nobody@127.0.0.1:1/nothing")
+    result = export("loads", tmp_path / "x.csv", "any")
+    assert (result.exit_code, "is `uvren serve` running?" in result.output) == (2, True)
