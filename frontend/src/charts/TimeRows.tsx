@@ -403,20 +403,22 @@ const CALL_KEYS: Record<string, string> = {
 
 /** Calls by their key; the line below says whether the day was as called: whole kept, dotted more, short less. */
 export function CallRow({ timeline, row, span, x }: RowProps) {
+  // Calls of two days running stand beside each other.
+  const width = Math.max(8, Math.min(14, x(1) - x(0) - 0.5));
   return (
     <g>
       <Label text="Calls" y={row.top + 13} more="line: as called" />
       {timeline.calls.map((one) => {
         const at = timeline.days.indexOf(one.day);
         if (at < span.from || at > span.to) return null;
-        const half = one.kept === "less" ? 4 : 8;
+        const half = (one.kept === "less" ? 0.28 : 0.5) * width;
         return (
           <g key={one.call.id}>
             <title>{`${mediumDay(one.day)}: ${one.call.kind}${one.call.reason ? `, ${one.call.reason}` : ""}`}</title>
             <rect
-              x={x(at) - 7}
+              x={x(at) - width / 2}
               y={row.top + 1}
-              width="14"
+              width={width}
               height="15"
               rx="2"
               fill={colour.raised}

@@ -183,6 +183,7 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
           <b>{lane.name}</b>
           <small>
             {lane.number} {lane.position}
+            {speaking.some((notice) => notice.new) && <span className="is-new">new</span>}
           </small>
         </button>
         <span className="notches">
@@ -194,7 +195,6 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
               label={`${notice.severity}: ${notice.sentence}`}
             />
           ))}
-          {speaking.some((notice) => notice.new) && <small className="is-new">new</small>}
         </span>
       </div>
       {felt && (
