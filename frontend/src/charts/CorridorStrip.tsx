@@ -5,6 +5,7 @@ import { area, curveMonotoneX, line } from "d3-shape";
 import { memo, useId } from "react";
 import type { Room, Strip } from "../api/client";
 import { colour } from "../theme/tokens";
+import { Hatch } from "./Hatch";
 import { NotchPath } from "./Notch";
 
 const HEIGHT = 41;
@@ -109,16 +110,7 @@ function CorridorStripPlain({ strip, room, today, width, label }: CorridorStripP
         <clipPath id={`${id}ahead`}>
           <rect x={nowX} y="0" width={width - nowX} height={HEIGHT} />
         </clipPath>
-        <pattern
-          id={`${id}hatch`}
-          width="4"
-          height="4"
-          patternUnits="userSpaceOnUse"
-          patternTransform="rotate(45)"
-        >
-          <rect width="4" height="4" fill={colour.oatAhead} />
-          <path d="M0 0V4" stroke={colour.hatch} strokeWidth="1.1" />
-        </pattern>
+        <Hatch id={`${id}hatch`} />
       </defs>
       <path d={band(index) ?? ""} fill={colour.oat} clipPath={`url(#${id}past)`} />
       <path d={band(index) ?? ""} fill={`url(#${id}hatch)`} clipPath={`url(#${id}ahead)`} />

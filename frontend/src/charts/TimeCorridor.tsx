@@ -6,6 +6,7 @@ import { useId } from "react";
 import type { Strip } from "../api/client";
 import * as say from "../frame/numbers";
 import { colour } from "../theme/tokens";
+import { Hatch } from "./Hatch";
 import { HALO, Label, LEFT, placesOf, type RowProps, Tick } from "./TimeRows";
 
 interface TimeCorridorProps extends Omit<RowProps, "timeline"> {
@@ -75,16 +76,7 @@ export function TimeCorridor({ name, unit, strip, today, row, span, x, base, bes
         <clipPath id={`${id}under`}>
           <path d={between(() => 0, floor, places)} />
         </clipPath>
-        <pattern
-          id={`${id}hatch`}
-          width="4"
-          height="4"
-          patternUnits="userSpaceOnUse"
-          patternTransform="rotate(45)"
-        >
-          <rect width="4" height="4" fill={colour.oatAhead} />
-          <path d="M0 0V4" stroke={colour.hatch} strokeWidth="1.1" />
-        </pattern>
+        <Hatch id={`${id}hatch`} />
       </defs>
       <path
         d={between((i) => floor(i) ?? 0, ceiling, places)}

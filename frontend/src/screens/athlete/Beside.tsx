@@ -91,13 +91,7 @@ export function Readout({ timeline, runs, at, place, beside }: ReadoutProps) {
         </p>
       )}
       {noticed.map((run) => (
-        <p key={run.code + run.channel + run.sentence} className="noticed-line">
-          <Notch shape={run.shape} severity={run.severity} label={run.severity} />
-          <span>
-            {run.channel && `${run.channel}: `}
-            {run.sentence}
-          </span>
-        </p>
+        <NoticedLine key={run.code + run.channel + run.sentence} notice={run} />
       ))}
       <p>
         <Link
@@ -126,6 +120,18 @@ export function Calls({ timeline }: { timeline: Timeline }) {
   );
 }
 
+function NoticedLine({ notice }: { notice: Pick<NoticeRun, "shape" | "severity" | "channel" | "sentence"> }) {
+  return (
+    <p className="noticed-line">
+      <Notch shape={notice.shape} severity={notice.severity} label={notice.severity} />
+      <span>
+        {notice.channel && `${notice.channel}: `}
+        {notice.sentence}
+      </span>
+    </p>
+  );
+}
+
 /** What asks for something this morning; the evidence is a link away. */
 export function OpenNotices({ place, lane }: { place: Place; lane: Lane }) {
   const open = lane.notices.filter((notice) => !notice.quiet);
@@ -139,13 +145,7 @@ export function OpenNotices({ place, lane }: { place: Place; lane: Lane }) {
       </h2>
       {open.length === 0 && <p className="quiet">Nothing is open.</p>}
       {open.map((notice) => (
-        <p key={notice.code + notice.sentence} className="noticed-line">
-          <Notch shape={notice.shape} severity={notice.severity} label={notice.severity} />
-          <span>
-            {notice.channel && `${notice.channel}: `}
-            {notice.sentence}
-          </span>
-        </p>
+        <NoticedLine key={notice.code + notice.sentence} notice={notice} />
       ))}
     </section>
   );
