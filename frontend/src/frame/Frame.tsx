@@ -47,14 +47,13 @@ export function Frame({ me, place, wrong, children }: FrameProps) {
   return (
     <div className="frame">
       <header className="top">
-        <Link className="mark" to={place ? place.to("/morning") : "/"}>
+        <Link
+          className="mark"
+          to={place ? place.to("/morning") : "/"}
+          data-print={place ? `${place.squad.name}, ${longDay(place.day)}` : ""}
+        >
           <Mark />
           Uvren
-          {place && (
-            <span className="print-only">
-              {place.squad.name}, {longDay(place.day)}
-            </span>
-          )}
         </Link>
         {place && (
           <nav aria-label="The working day">
