@@ -11,6 +11,7 @@ from uvren.core.recovery import System
 from uvren.core.reports import ReportKind
 from uvren.services import clinical
 from uvren.services.anchors import NewAnchor, set_anchor
+from uvren.services.channels import Draft, save_channel
 from uvren.services.desk import open_desks
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid, NotFound
@@ -19,7 +20,7 @@ from uvren.services.noticed import notice_runs
 from uvren.services.reports import Told, give_many
 from uvren.services.timeline import open_figure, read_timeline
 from uvren.services.work import WorkChange, record_work
-from uvren.store.models import AnchorKind, CallKind, Source
+from uvren.store.models import AnchorKind, CallKind, SessionKind, Source
 from uvren.store.types import new_ulid
 
 EVERYONE = frozenset(Audience)
@@ -137,3 +138,21 @@ def test_load_of_a_channel_names_the_regions_it_stresses(db, squad):
     rate(db, squad, [9.0] * 4)
     lane = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY).lane
     assert {tuple(said.regions) for said in lane.notices if said.notice.limit} == {("shoulder",)}
+
+
+def test_on_a_past_morning_the_work_of_that_day_was_still_to_come(db, squad):
+    yesterday = TODAY - timedelta(days=1)
+    draft = Draft("Throws", "throws", "counted", {"classes": [{"code": "full", "name": "Full", "weight": 1.0}]},
+                  [SessionKind.COURT], ["shoulder"], "wedge", TODAY - timedelta(days=40), "agreed")  # fmt: skip
+    save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    counted = {"items": [{"class": "full", "surface": None, "posture": None, "count": 90.0}]}
+    change = WorkChange(squad.on(yesterday).id, squad.athletes[0], "counted", counted, source=Source.STAFF)
+    record_work(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+
+    def thrown(as_of):
+        desk = open_desks(db, squad.squad, as_of, TODAY, with_facts=True)[0].desk
+        work = next(one for one in desk.work if one.name == "Throws")
+        return work.load[0, desk.planned.column(yesterday)]
+
+    assert thrown(TODAY) == 90
+    assert thrown(yesterday) == 0

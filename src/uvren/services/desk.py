@@ -178,7 +178,7 @@ def open_desks(
         desks.append(SquadDesk(members, channel, laid, desk, coming > 0, written, minutes))
         works.append(_work(channel, definition, desk.planned.load, hours))
     if with_facts:
-        works += _works_beside(db, beside, row_of, span, back, hours)
+        works += _works_beside(db, beside, row_of, span, (back, recorded_until), hours)
         main = next(i for i, one in enumerate(desks) if one.channel.is_main)
         beginner = _beginners(db, members, as_of)
         desks[main] = replace(desks[main], desk=replace(desks[main].desk, work=tuple(works), beginner=beginner))
@@ -212,11 +212,12 @@ def _work(channel: Channel, definition: Definition, load: Floats, hours: Hours) 
 
 
 def _works_beside(
-    db: DbSession, beside: Sequence[tuple[Channel, Definition]], row_of: dict[int, int], span: _Span, since: date,
-    hours: Hours,
+    db: DbSession, beside: Sequence[tuple[Channel, Definition]], row_of: dict[int, int], span: _Span,
+    recorded: tuple[date, date], hours: Hours,
 ) -> list[Work]:  # fmt: skip
-    """Channels without limits, over the days that recovery looks back on; the days before them count as empty."""
-    rows = queries.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), span.as_of, since=since)
+    """Channels without limits, as recorded over the days that recovery looks back on; other days count as empty."""
+    since, until = recorded
+    rows = queries.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), until, since=since)
     return [
         _work(channel, definition, _recorded(rows[rows[:, 0] == channel.id], row_of, span)[0], hours)
         for channel, definition in beside
