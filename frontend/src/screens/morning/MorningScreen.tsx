@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -43,6 +43,10 @@ export default function MorningScreen({ place }: { place: Place }) {
       document.getElementById(`lane-${lane.athlete_id}`)?.scrollIntoView({ block: "nearest" }),
     );
   };
+  // The same function from one rendering to the next, so that rows that did not change are not drawn again.
+  const choosing = useRef(choose);
+  choosing.current = choose;
+  const onChoose = useCallback((lane: Lane) => choosing.current(lane), []);
   const next = () => choose(lanes[Math.min(at + 1, lanes.length - 1)]);
   const back = () => choose(lanes[Math.max(at - 1, 0)]);
   useKeys({
@@ -129,7 +133,7 @@ export default function MorningScreen({ place }: { place: Place }) {
                 morning={morning.data}
                 lanes={lanes}
                 chosen={chosen}
-                onChoose={choose}
+                onChoose={onChoose}
                 place={place}
                 order={order}
                 marked={marked}
