@@ -397,6 +397,18 @@ def test_opened_room_says_what_each_limit_leaves_and_takes_the_least():
     assert [day.weight for day in opened.days] == [1.0] * 7 + [-1.0] * 7
 
 
+@pytest.mark.parametrize(("school", "days"), [("ewma", 56), ("coupled", 28), ("uncoupled", 28)])
+def test_opened_room_shows_the_days_of_the_school_that_its_limit_goes_by(school, days):
+    past = PAST[:63]
+    of_desk = desk(past, hard=[make_rule("ratio_ceiling", 1.3, {"school": school})])
+    opened = explain_room(of_desk.now, of_desk.hard, 0, len(past))
+    assert opened.value == pytest.approx(of_desk.rooms[0].load)
+    assert [day.weight for day in opened.days] == [
+        day.weight for day in explain(f"ratio_{school}", of_desk.now, 0, len(past)).days
+    ]
+    assert len(opened.days) == days
+
+
 def test_opened_room_without_a_limit_says_that_nothing_binds():
     of_desk = desk(PAST[:56])
     opened = explain_room(of_desk.now, of_desk.hard, 0, 56)

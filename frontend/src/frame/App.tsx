@@ -10,6 +10,7 @@ import { ScreenLoading } from "./ScreenLoading";
 import { SignIn } from "./SignIn";
 import { ToastPlace } from "./toast";
 import "./frame.css";
+import "./print.css";
 
 const MorningScreen = lazy(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));

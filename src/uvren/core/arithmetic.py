@@ -89,8 +89,7 @@ def explain_room(work: Workload, rules: Sequence[Rule], row: int, column: int) -
         said = "nothing, it is broken already" if load < 0 else _said(float(load))
         said = f"rests ({reason})" if reason else "does not bind" if np.isinf(load) else said
         steps.append(f"{rule.title} ({rule.said(value)}): {said}")
-    binding = next((rule.code for rule in rules if rule.key in found.binding), "")
-    how = _BEHIND.get(binding, "week_load")
+    how = _BEHIND.get(next(iter(found.binding), ""), "week_load")
     weights = _HOW[how](how, work, row, column)[2]
     value = float("nan") if found.load is None else found.load
     steps.append(f"the least of them = {_said(value)}" if found.load is not None else "no limit binds")
@@ -242,9 +241,9 @@ _HOW: Mapping[str, Callable[[str, Workload, int, int], Parts]] = {
     "monotony": _spread,
     "strain": _spread,
 }
-# The figure that a rule looks at.
+# The figure that a rule looks at, by the rule's key.
 _BEHIND: Mapping[str, str] = {
-    "ratio_ceiling": "ratio_ewma",
+    **{f"ratio_ceiling:{school}": f"ratio_{school}" for school in School},
     "week_change_cap": "week_change",
     "balance_floor": "balance",
     "monotony_cap": "monotony",
