@@ -73,6 +73,41 @@ def test_an_adapted_day_is_prefilled_from_room_and_asks_before_it_goes_beyond(st
     expect(panel.locator(".standing-call")).to_have_count(0)
 
 
+def test_whoever_moves_and_calls_fast_calls_the_athlete_in_the_marked_row(staff):
+    staff.goto(f"{DESK}&order=name")
+    names = lanes(staff)
+    for key in ("j", "j", "j", "5"):
+        staff.keyboard.press(key)
+    staff.keyboard.type("jaded")
+    expect(staff.locator(".lane.chosen b").first).to_have_text(names[2])
+    expect(staff.get_by_role("heading", name=names[2])).to_be_visible()
+    panel = staff.get_by_role("complementary", name="Evidence")
+    expect(panel.get_by_label("Reason")).to_have_value("jaded")
+    staff.keyboard.press("Enter")
+    expect(staff.get_by_text(f"Rest recorded for {names[2]}.")).to_be_visible()
+    expect(panel.locator(".standing-call")).to_contain_text("jaded")
+    panel.get_by_role("button", name="Take back").click()
+    expect(panel.locator(".standing-call")).to_have_count(0)
+
+
+def test_what_was_typed_of_a_call_stays_while_one_looks_at_another(staff):
+    staff.goto(f"{DESK}&order=name")
+    panel = open_lane(staff, "E. Yelwen")
+    staff.keyboard.press("2")
+    panel.get_by_label("Reason").fill("heavy legs")
+    panel = open_lane(staff, "L. Balmund")
+    expect(panel.get_by_label("Reason")).to_have_count(0)
+    panel = open_lane(staff, "E. Yelwen")
+    expect(panel.get_by_label("Reason")).to_have_value("heavy legs")
+    # Another kind of call keeps the reason and takes the minutes back.
+    panel.get_by_role("button", name=re.compile("Recover")).click()
+    expect(panel.get_by_label("Reason")).to_have_value("heavy legs")
+    expect(panel.get_by_label("Minutes")).to_have_count(0)
+    panel.get_by_label("Reason").press("Escape")
+    expect(panel.get_by_label("Reason")).to_have_count(0)
+    assert Axe().run(staff).response["violations"] == []
+
+
 def test_several_are_marked_and_called_together_and_stand_on_the_coachs_sheet(staff, coach):
     staff.goto(f"{DESK}&order=name")
     for name in ("H. Toralith", "A. Orrin"):

@@ -30,7 +30,8 @@ export function usePlace(me: Me): { place: Place | null; wrong: string | null } 
 
   const set = useCallback(
     (changes: Record<string, string | null>, replace = false) => {
-      setSearch((before) => merged(before, changes), { replace });
+      // What the address bar says now may be ahead of what is on screen.
+      setSearch(merged(new URLSearchParams(window.location.search), changes), { replace });
     },
     [setSearch],
   );

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { api, ask, type Morning, type Problem } from "../../api/client";
 import { viewsQuery } from "../../api/queries";
 import { Select } from "../../frame/fields";
@@ -11,7 +11,7 @@ import { ORDERS, orderOf, REGION } from "./words";
 const PARTS = ["order", "show", "columns", "channel"];
 
 /** Order, filter, columns and saved views; all of it stands in the address. */
-export function DeskTools({ morning, place }: { morning: Morning; place: Place }) {
+export const DeskTools = memo(function DeskTools({ morning, place }: { morning: Morning; place: Place }) {
   const positions = [...new Set(morning.lanes.map((lane) => lane.position))].sort();
   const regions = [
     ...new Set(morning.lanes.flatMap((lane) => lane.notices.flatMap((notice) => notice.regions))),
@@ -83,7 +83,7 @@ export function DeskTools({ morning, place }: { morning: Morning; place: Place }
       <Views place={place} />
     </div>
   );
-}
+});
 
 function Views({ place }: { place: Place }) {
   const slug = place.squad.slug;

@@ -1,5 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { memo, useDeferredValue } from "react";
 import { Link } from "react-router";
 import type { Evidence, Lane } from "../../api/client";
 import { evidenceQuery } from "../../api/queries";
@@ -8,126 +9,114 @@ import { ItemLine } from "../../charts/ItemLine";
 import { clockTime, mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
-import { CallSection } from "./CallSection";
 import { Stories } from "./Stories";
 import { callName, isKnown, roomText, turnedText } from "./words";
 
 interface EvidencePanelProps {
   place: Place;
   lane: Lane;
-  position: { at: number; of: number };
+  /** Which of the lanes on screen, from 1, and of how many. */
+  at: number;
+  of: number;
   onNext: () => void;
   onBack: () => void;
-  /** Those marked to be called together. */
-  marked: Lane[];
-  onMark: (lane: Lane) => void;
-  onCalled: () => void;
 }
 
-/** One athlete this morning: what was found, what would clear it, what each call comes to, and the figures behind it. */
-export function EvidencePanel(props: EvidencePanelProps) {
-  const { place, lane, position, onNext, onBack, marked, onMark, onCalled } = props;
+/** One athlete this morning: what was found, what would clear it, and the figures behind it. */
+export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelProps) {
+  const { place, lane, at, of, onNext, onBack } = props;
   const evidence = useQuery(
     evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel"), isKnown(place)),
   );
+  // Drawn when there is time between two frames.
+  const known = useDeferredValue(evidence.data);
   const { room } = lane;
   return (
-    <>
-      <div className="evidence-found">
-        <header>
-          <h2>{lane.name}</h2>
-          <span className="quiet">
-            {lane.position}, {lane.number}
-          </span>
-          <span className="keys">
-            {position.at} of {position.of}
-            <button type="button" className="text-button" onClick={onBack} aria-label="Athlete before">
-              <kbd>k</kbd>
-            </button>
-            <button type="button" className="text-button" onClick={onNext} aria-label="Next athlete">
-              <kbd>j</kbd>
-            </button>
-            <button
-              type="button"
-              className="text-button close-side"
-              onClick={() => place.set({ athlete: null }, true)}
-            >
-              Close
-            </button>
-          </span>
-        </header>
-        <p className="lead">
-          <Link
-            className="text-button whole-picture"
-            to={place.to("/athlete", { athlete: String(lane.athlete_id) })}
+    <div className="evidence-found">
+      <header>
+        <h2>{lane.name}</h2>
+        <span className="quiet">
+          {lane.position}, {lane.number}
+        </span>
+        <span className="keys">
+          {at} of {of}
+          <button type="button" className="text-button" onClick={onBack} aria-label="Athlete before">
+            <kbd>k</kbd>
+          </button>
+          <button type="button" className="text-button" onClick={onNext} aria-label="Next athlete">
+            <kbd>j</kbd>
+          </button>
+          <button
+            type="button"
+            className="text-button close-side"
+            onClick={() => place.set({ athlete: null }, true)}
           >
-            Whole picture
-          </Link>
-          {room.load === null ? (
-            <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
-          ) : (
-            <>
-              <Link
-                className="room-link"
-                title="How this room comes about"
-                to={place.to("/athlete", { athlete: String(lane.athlete_id), figure: "room" })}
-              >
-                Room today
-              </Link>{" "}
-              <b>{roomText(lane)}</b> · {room.words}
-            </>
-          )}
-        </p>
-        <p className="small" style={{ margin: "2px 0 10px" }}>
-          {room.resting && <>At most, because these limits rest: {room.resting}. </>}
-          {room.bound_by && <>Held by the {room.bound_by}. </>}
-          {room.next_load !== null && (
-            <>
-              Next, at {say.room(room.next_load)}: the {room.next_by}.{" "}
-            </>
-          )}
-          {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
-          {evidence.data && <WithPlan evidence={evidence.data} />}
-        </p>
-        {lane.gate && <p className="allowed">Clinician: {lane.gate}</p>}
-        <Stories place={place} lane={lane} tests={evidence.data?.tests ?? []} />
-        {lane.others.length > 0 && <OtherRooms lane={lane} />}
-        {evidence.data && <Today place={place} evidence={evidence.data} />}
-        {lane.felt.length > 0 && <Reported place={place} athlete={lane.athlete_id} felt={lane.felt} />}
-        {evidence.isError && (
-          <p className="section" role="alert">
-            {evidence.error.message}{" "}
-            <button type="button" className="text-button" onClick={() => evidence.refetch()}>
-              Try again
-            </button>
-          </p>
+            Close
+          </button>
+        </span>
+      </header>
+      <p className="lead">
+        <Link
+          className="text-button whole-picture"
+          to={place.to("/athlete", { athlete: String(lane.athlete_id) })}
+        >
+          Whole picture
+        </Link>
+        {room.load === null ? (
+          <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
+        ) : (
+          <>
+            <Link
+              className="room-link"
+              title="How this room comes about"
+              to={place.to("/athlete", { athlete: String(lane.athlete_id), figure: "room" })}
+            >
+              Room today
+            </Link>{" "}
+            <b>{roomText(lane)}</b> · {room.words}
+          </>
         )}
-        {evidence.isPending && <Skeleton height="170px" mt="3" />}
-        {evidence.data && <Behind place={place} athlete={lane.athlete_id} evidence={evidence.data} />}
-        <p className="small section">
-          Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict
-          injury.{" "}
-          <Link className="text-button" to={place.to("/method")}>
-            How it is worked out
-          </Link>
+      </p>
+      <p className="small" style={{ margin: "2px 0 10px" }}>
+        {room.resting && <>At most, because these limits rest: {room.resting}. </>}
+        {room.bound_by && <>Held by the {room.bound_by}. </>}
+        {room.next_load !== null && (
+          <>
+            Next, at {say.room(room.next_load)}: the {room.next_by}.{" "}
+          </>
+        )}
+        {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
+        {known && <WithPlan evidence={known} />}
+      </p>
+      {lane.gate && <p className="allowed">Clinician: {lane.gate}</p>}
+      <Stories place={place} lane={lane} tests={known?.tests ?? NO_TESTS} />
+      {lane.others.length > 0 && <OtherRooms lane={lane} />}
+      {known && <Today place={place} evidence={known} />}
+      {lane.felt.length > 0 && <Reported place={place} athlete={lane.athlete_id} felt={lane.felt} />}
+      {evidence.isError && (
+        <p className="section" role="alert">
+          {evidence.error.message}{" "}
+          <button type="button" className="text-button" onClick={() => evidence.refetch()}>
+            Try again
+          </button>
         </p>
-      </div>
-      <div className="evidence-call">
-        <CallSection
-          place={place}
-          lane={lane}
-          outcomes={evidence.data?.outcomes ?? []}
-          marked={marked}
-          onMark={onMark}
-          onCalled={onCalled}
-        />
-      </div>
-    </>
+      )}
+      {!known && !evidence.isError && <Skeleton height="170px" mt="3" />}
+      {known && <Behind place={place} athlete={lane.athlete_id} evidence={known} />}
+      <p className="small section">
+        Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict injury.{" "}
+        <Link className="text-button" to={place.to("/method")}>
+          How it is worked out
+        </Link>
+      </p>
+    </div>
   );
-}
+});
+
+const NO_TESTS: Evidence["tests"] = [];
 
 /** Room on the other kinds of work; the one that binds is named first. */
-function OtherRooms({ lane }: { lane: Lane }) {
+const OtherRooms = memo(function OtherRooms({ lane }: { lane: Lane }) {
   const others = [...lane.others].sort(
     (a, b) => Number(b.code === lane.binding) - Number(a.code === lane.binding),
   );
@@ -154,9 +143,9 @@ function OtherRooms({ lane }: { lane: Lane }) {
       })}
     </ul>
   );
-}
+});
 
-function WithPlan({ evidence }: { evidence: Evidence }) {
+const WithPlan = memo(function WithPlan({ evidence }: { evidence: Evidence }) {
   const kept = evidence.with_plan;
   if (kept.load === null) return null;
   return (
@@ -165,10 +154,10 @@ function WithPlan({ evidence }: { evidence: Evidence }) {
       {kept.bound_by && <> ({kept.bound_by})</>}.
     </>
   );
-}
+});
 
 /** Today's plan, the athlete's words, and what was called last time. */
-function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
+const Today = memo(function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
   const { plan, said, last } = evidence;
   return (
     <section className="section today">
@@ -196,10 +185,18 @@ function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
       )}
     </section>
   );
-}
+});
 
 /** Item by item against the athlete's own usual, with the last four weeks. */
-function Reported({ place, athlete, felt }: { place: Place; athlete: number; felt: Lane["felt"] }) {
+const Reported = memo(function Reported({
+  place,
+  athlete,
+  felt,
+}: {
+  place: Place;
+  athlete: number;
+  felt: Lane["felt"];
+}) {
   return (
     <section className="section">
       <h3>This morning’s report against their own usual</h3>
@@ -233,10 +230,18 @@ function Reported({ place, athlete, felt }: { place: Place; athlete: number; fel
       </table>
     </section>
   );
-}
+});
 
 /** The figures as they stood the evening before, and every limit in force with who set it. */
-function Behind({ place, athlete, evidence }: { place: Place; athlete: number; evidence: Evidence }) {
+const Behind = memo(function Behind({
+  place,
+  athlete,
+  evidence,
+}: {
+  place: Place;
+  athlete: number;
+  evidence: Evidence;
+}) {
   return (
     <>
       <section className="section">
@@ -272,4 +277,4 @@ function Behind({ place, athlete, evidence }: { place: Place; athlete: number; e
       </section>
     </>
   );
-}
+});

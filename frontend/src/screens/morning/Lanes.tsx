@@ -88,8 +88,15 @@ export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, 
   );
 }
 
+interface AxisProps {
+  days: string[];
+  today: number;
+  width: number;
+  place: Place;
+}
+
 /** Dates above the strips, a week apart, and the matches as diamonds. */
-function Axis({ days, today, width, place }: { days: string[]; today: number; width: number; place: Place }) {
+const Axis = memo(function Axis({ days, today, width, place }: AxisProps) {
   const spine = useQuery(spineQuery(place.squad.slug, place.day));
   const x = scaleLinear([0, days.length], [0, width]);
   const matches = new Set(
@@ -135,7 +142,7 @@ function Axis({ days, today, width, place }: { days: string[]; today: number; wi
       })}
     </svg>
   );
-}
+});
 
 /** Labels at the ends stay inside the picture. */
 function anchor(i: number, count: number): "start" | "middle" | "end" {

@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { memo, startTransition, useCallback, useMemo, useOptimistic, useState } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -8,6 +8,8 @@ import { longDay } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
+import { useStable } from "../../frame/useStable";
+import { CallSection } from "./CallSection";
 import { DeskTools } from "./DeskTools";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
@@ -32,23 +34,28 @@ export default function MorningScreen({ place }: { place: Place }) {
       return after;
     });
   }, []);
-  const asked = place.get("athlete");
-  const chosen = lanes.find((lane) => String(lane.athlete_id) === asked);
-  const at = chosen ? lanes.indexOf(chosen) : -1;
+  const [asked, show] = useOptimistic(place.get("athlete"));
+  const at = indexOf(lanes, asked);
+  const chosen = lanes[at];
+  // The row is marked and its call offered at once; the evidence follows when there is time between two frames, so
+  // that whoever holds a key down moves on without waiting for it.
+  const foundAt = indexOf(lanes, place.get("athlete"));
+  const found = lanes[foundAt];
 
-  const choose = (lane: Lane | undefined) => {
+  const { set } = place;
+  const choose = useStable((lane: Lane | undefined) => {
     if (!lane) return;
-    place.set({ athlete: String(lane.athlete_id) }, true);
+    const athlete = String(lane.athlete_id);
+    startTransition(() => {
+      show(athlete);
+      set({ athlete }, true);
+    });
     requestAnimationFrame(() =>
-      document.getElementById(`lane-${lane.athlete_id}`)?.scrollIntoView({ block: "nearest" }),
+      document.getElementById(`lane-${athlete}`)?.scrollIntoView({ block: "nearest" }),
     );
-  };
-  // The same function from one rendering to the next, so that rows that did not change are not drawn again.
-  const choosing = useRef(choose);
-  choosing.current = choose;
-  const onChoose = useCallback((lane: Lane) => choosing.current(lane), []);
-  const next = () => choose(lanes[Math.min(at + 1, lanes.length - 1)]);
-  const back = () => choose(lanes[Math.max(at - 1, 0)]);
+  });
+  const next = useStable(() => choose(lanes[Math.min(at + 1, lanes.length - 1)]));
+  const back = useStable(() => choose(lanes[Math.max(at - 1, 0)]));
   useKeys({
     j: next,
     k: back,
@@ -133,7 +140,7 @@ export default function MorningScreen({ place }: { place: Place }) {
                 morning={morning.data}
                 lanes={lanes}
                 chosen={chosen}
-                onChoose={onChoose}
+                onChoose={choose}
                 place={place}
                 order={order}
                 marked={marked}
@@ -144,23 +151,32 @@ export default function MorningScreen({ place }: { place: Place }) {
             )}
           </div>
           <aside className={`desk-side evidence${chosen ? "" : " closed"}`} aria-label="Evidence">
-            {chosen ? (
+            {found ? (
               <EvidencePanel
-                key={`${place.day} ${chosen.athlete_id}`}
+                key={`${place.day} ${found.athlete_id}`}
                 place={place}
-                lane={chosen}
-                position={{ at: at + 1, of: lanes.length }}
+                lane={found}
+                at={foundAt + 1}
+                of={lanes.length}
                 onNext={next}
                 onBack={back}
-                marked={lanes.filter((lane) => marked.has(lane.athlete_id))}
-                onMark={onMark}
-                onCalled={() => setMarked(new Set())}
               />
             ) : (
               <p className="quiet evidence-found">
                 Pick an athlete to see what was found, what would clear it, and what each call comes to.{" "}
                 <kbd>j</kbd> goes to the first.
               </p>
+            )}
+            {chosen && (
+              <div className="evidence-call">
+                <CallSection
+                  place={place}
+                  lane={chosen}
+                  marked={lanes.filter((lane) => marked.has(lane.athlete_id))}
+                  onMark={onMark}
+                  onCalled={() => setMarked(new Set())}
+                />
+              </div>
             )}
           </aside>
         </div>
@@ -169,8 +185,11 @@ export default function MorningScreen({ place }: { place: Place }) {
   );
 }
 
+const indexOf = (lanes: Lane[], athlete: string | null) =>
+  lanes.findIndex((lane) => String(lane.athlete_id) === athlete);
+
 /** Which kind of work the corridors and the room are of. */
-function ChannelChoice({ morning, place }: { morning: Morning; place: Place }) {
+const ChannelChoice = memo(function ChannelChoice({ morning, place }: { morning: Morning; place: Place }) {
   const main = morning.channels[0]?.code;
   return (
     <fieldset className="channel-choice">
@@ -187,9 +206,9 @@ function ChannelChoice({ morning, place }: { morning: Morning; place: Place }) {
       ))}
     </fieldset>
   );
-}
+});
 
-function Summary({ lanes }: { lanes: Lane[] }) {
+const Summary = memo(function Summary({ lanes }: { lanes: Lane[] }) {
   const needing = lanes.filter((lane) => lane.group === "call");
   const open = needing.filter((lane) => !lane.call).length;
   const missing = lanes.filter((lane) =>
@@ -214,7 +233,7 @@ function Summary({ lanes }: { lanes: Lane[] }) {
       {lanes.length} in the squad.
     </h1>
   );
-}
+});
 
 function NobodyYet({ place }: { place: Place }) {
   const first = place.squad.first_day;

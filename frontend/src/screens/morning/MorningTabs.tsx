@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
+import { memo } from "react";
 import { NavLink } from "react-router";
 import { reportsQuery } from "../../api/queries";
 import type { Place } from "../../frame/place";
 
 /** The two sides of the morning: what there is room for, and what people said. */
-export function MorningTabs({ place }: { place: Place }) {
+export const MorningTabs = memo(function MorningTabs({ place }: { place: Place }) {
   const clinical = place.may("read_clinical");
   // Whoever sees to complaints learns of a new one wherever they are in the morning.
   const reports = useQuery({
@@ -25,4 +26,4 @@ export function MorningTabs({ place }: { place: Place }) {
       {place.may("read_reasons") && <NavLink to={place.to("/morning/review")}>Calls</NavLink>}
     </nav>
   );
-}
+});

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { Link } from "react-router";
 import { api, ask, type Evidence, type Lane, type NoticeItem, type Problem } from "../../api/client";
 import { ItemLine } from "../../charts/ItemLine";
@@ -9,8 +9,14 @@ import { TestSpark } from "../../charts/TestSpark";
 import type { Place } from "../../frame/place";
 import { storiesOf } from "./words";
 
+interface StoriesProps {
+  place: Place;
+  lane: Lane;
+  tests: Evidence["tests"];
+}
+
 /** What was found, joined up by cause; what a call has answered is folded away. */
-export function Stories({ place, lane, tests }: { place: Place; lane: Lane; tests: Evidence["tests"] }) {
+export const Stories = memo(function Stories({ place, lane, tests }: StoriesProps) {
   const speaking = lane.notices.filter((notice) => !notice.quiet);
   const quiet = lane.notices.filter((notice) => notice.quiet);
   return (
@@ -48,7 +54,7 @@ export function Stories({ place, lane, tests }: { place: Place; lane: Lane; test
       )}
     </>
   );
-}
+});
 
 /** Days off to see whether they help: offered on suspicion, judged when they are over. */
 function RestTrial({ place, lane }: { place: Place; lane: Lane }) {

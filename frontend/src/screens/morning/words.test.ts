@@ -1,46 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Lane, Turned } from "../../api/client";
+import { lane } from "../../test/lane";
 import { callName, inOrder, REGION, roomText, shown, storiesOf, stripSentence, turnedText } from "./words";
-
-function lane(name: string, changes: Partial<Lane> = {}, room: Partial<Lane["room"]> = {}): Lane {
-  return {
-    athlete_id: name.charCodeAt(0),
-    name,
-    number: 1,
-    position: "back",
-    group: "plan",
-    effort: 5,
-    minutes: 60,
-    felt: [],
-    gate: "",
-    notices: [],
-    others: [],
-    binding: null,
-    call: null,
-    strip: {
-      week: [2400, 2559],
-      load: [300, 300],
-      floor: [1800, 1800],
-      ceiling: [2454, 2454],
-      state: ["measured", "planned"],
-      side: ["", ""],
-    },
-    room: {
-      load: 400,
-      words: "",
-      binding: [],
-      bound_by: "",
-      next_load: null,
-      next_by: "",
-      plan: 300,
-      written: 300,
-      plan_words: "",
-      resting: "",
-      ...room,
-    },
-    ...changes,
-  };
-}
 
 describe("lanes", () => {
   it("stand by what they need, and those furthest over their room first", () => {
