@@ -16,6 +16,8 @@ import { adaptText, CALLS, callName, isKnown, reviewText } from "./words";
 interface CallSectionProps {
   place: Place;
   lane: Lane;
+  /** Whether one has stopped moving: only then is it worth asking what each call comes to. */
+  settled: boolean;
   /** Those marked to be called together. */
   marked: Lane[];
   onMark: (lane: Lane) => void;
@@ -23,10 +25,11 @@ interface CallSectionProps {
 }
 
 /** The call for the day. The choice is the chart: what each call comes to, against one line of room. */
-export function CallSection({ place, lane, marked, onMark, onCalled }: CallSectionProps) {
-  const evidence = useQuery(
-    evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel"), isKnown(place)),
-  );
+export function CallSection({ place, lane, settled, marked, onMark, onCalled }: CallSectionProps) {
+  const evidence = useQuery({
+    ...evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel"), isKnown(place)),
+    enabled: settled,
+  });
   const outcomes = useDeferredValue(evidence.data?.outcomes ?? NONE);
   const may = place.may("make_calls") && place.day >= place.squad.today;
   // What was typed stays with the athlete while one looks at another.

@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { memo, startTransition, useCallback, useMemo, useOptimistic, useState } from "react";
+import { memo, startTransition, useCallback, useEffect, useMemo, useState } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -34,24 +34,18 @@ export default function MorningScreen({ place }: { place: Place }) {
       return after;
     });
   }, []);
-  const [asked, show] = useOptimistic(place.get("athlete"));
+  const { asked, ask } = useAsked(place);
   const at = indexOf(lanes, asked);
   const chosen = lanes[at];
-  // The row is marked and its call offered at once; the evidence follows when there is time between two frames, so
-  // that whoever holds a key down moves on without waiting for it.
+  // The row is marked and its call offered at once; the evidence follows the address.
   const foundAt = indexOf(lanes, place.get("athlete"));
   const found = lanes[foundAt];
 
-  const { set } = place;
   const choose = useStable((lane: Lane | undefined) => {
     if (!lane) return;
-    const athlete = String(lane.athlete_id);
-    startTransition(() => {
-      show(athlete);
-      set({ athlete }, true);
-    });
+    ask(String(lane.athlete_id));
     requestAnimationFrame(() =>
-      document.getElementById(`lane-${athlete}`)?.scrollIntoView({ block: "nearest" }),
+      document.getElementById(`lane-${lane.athlete_id}`)?.scrollIntoView({ block: "nearest" }),
     );
   });
   const next = useStable(() => choose(lanes[Math.min(at + 1, lanes.length - 1)]));
@@ -62,7 +56,7 @@ export default function MorningScreen({ place }: { place: Place }) {
     ArrowDown: next,
     ArrowUp: back,
     x: () => chosen && onMark(chosen),
-    Escape: () => (marked.size > 0 ? setMarked(new Set()) : place.set({ athlete: null }, true)),
+    Escape: () => (marked.size > 0 ? setMarked(new Set()) : ask(null)),
     Enter: (event) => {
       // A link or button that has the focus does its own thing.
       if (event.target === document.body) choose(lanes[Math.max(at, 0)]);
@@ -172,6 +166,7 @@ export default function MorningScreen({ place }: { place: Place }) {
                 <CallSection
                   place={place}
                   lane={chosen}
+                  settled={found === chosen}
                   marked={lanes.filter((lane) => marked.has(lane.athlete_id))}
                   onMark={onMark}
                   onCalled={() => setMarked(new Set())}
@@ -183,6 +178,29 @@ export default function MorningScreen({ place }: { place: Place }) {
       )}
     </>
   );
+}
+
+/** Milliseconds of rest after which the address follows. */
+const REST = 100;
+
+/**
+ * Whom the desk is about: who was asked for last. The address, and with it the evidence, follows after a moment of
+ * rest and between two frames, so that whoever holds a key down moves on without waiting for it.
+ */
+function useAsked(place: Place) {
+  const there = place.get("athlete");
+  const [moved, setMoved] = useState<{ from: string | null; to: string | null } | null>(null);
+  // When the address says something else meanwhile, by a link or by going back, that counts.
+  const asked = moved && moved.from === there ? moved.to : there;
+  const ask = useCallback((to: string | null) => setMoved({ from: there, to }), [there]);
+  const { set } = place;
+  useEffect(() => {
+    if (!moved) return;
+    if (asked === there) return setMoved(null);
+    const timer = setTimeout(() => startTransition(() => set({ athlete: asked }, true)), REST);
+    return () => clearTimeout(timer);
+  }, [moved, asked, there, set]);
+  return { asked, ask };
 }
 
 const indexOf = (lanes: Lane[], athlete: string | null) =>
