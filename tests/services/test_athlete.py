@@ -9,7 +9,7 @@ from uvren.core.body import Pain, Side, Site
 from uvren.core.notices import Audience
 from uvren.core.recovery import System
 from uvren.core.reports import ReportKind
-from uvren.services import clinical
+from uvren.services import clinical, squads
 from uvren.services.anchors import NewAnchor, set_anchor
 from uvren.services.channels import Draft, save_channel
 from uvren.services.desk import open_desks
@@ -20,7 +20,7 @@ from uvren.services.noticed import notice_runs
 from uvren.services.reports import Told, give_many
 from uvren.services.timeline import open_figure, read_timeline
 from uvren.services.work import WorkChange, record_work
-from uvren.store.models import AnchorKind, CallKind, SessionKind, Source
+from uvren.store.models import AnchorKind, CallKind, SessionKind, Source, Venue
 from uvren.store.types import new_ulid
 
 EVERYONE = frozenset(Audience)
@@ -71,6 +71,24 @@ def test_zones_are_those_that_were_given_by_day(db, squad):
     assert [zone[at] for zone in line.zones.minutes] == [30, 20, 10]
     assert sum(map(sum, line.zones.minutes)) == 60
     assert read_timeline(db, squad.squad, squad.athletes[1], TODAY, TODAY, with_reports=True).zones is None
+
+
+def test_matches_and_races_stand_under_their_names_done_and_to_come(db, squad):
+    def new(days, title, **more):
+        at = NOW + timedelta(days=days)
+        return squads.NewSession(at, more.pop("kind", SessionKind.MATCH), title, 60, 8, **more)
+
+    wanted = [
+        new(-9, "Match", opponent="Ivelund", venue=Venue.AWAY),
+        new(2, "Race"),
+        new(1, "Court", kind=SessionKind.COURT),
+    ]
+    squads.plan_sessions(db, squad.squad, wanted)
+    found = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, with_reports=True).competitions
+    assert [(one.day, one.name, one.match) for one in found] == [
+        (TODAY - timedelta(days=9), "Match against Ivelund", True),
+        (TODAY + timedelta(days=2), "Race", False),
+    ]
 
 
 def test_a_heavy_day_leaves_the_windows_open_of_what_it_loads(db, squad):

@@ -6219,12 +6219,12 @@ export interface components {
             calls: components["schemas"]["TimelineOut.TurnedOut"][];
             /** Channels */
             channels: components["schemas"]["TimelineOut.ChannelLineOut"][];
+            /** Competitions */
+            competitions: components["schemas"]["TimelineOut.CompetitionOut"][];
             /** Days */
             days: string[];
             /** Items */
             items: components["schemas"]["TimelineOut.ItemLineOut"][];
-            /** Matches */
-            matches: string[];
             /** Minutes */
             minutes: {
                 [key: string]: number[];
@@ -6307,6 +6307,18 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+        };
+        /** CompetitionOut */
+        "TimelineOut.CompetitionOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Match */
+            match: boolean;
+            /** Name */
+            name: string;
         };
         /** ItemLineOut */
         "TimelineOut.ItemLineOut": {

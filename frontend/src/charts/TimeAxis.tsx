@@ -6,11 +6,11 @@ import { colour } from "../theme/tokens";
 import { TimeCorridor } from "./TimeCorridor";
 import {
   CallRow,
+  Competitions,
   causesOf,
   ITEM,
   Items,
   LEFT,
-  Matches,
   NOTICE,
   Noticed,
   placesOf,
@@ -52,7 +52,7 @@ function layOut(timeline: Timeline, runs: NoticeRun[], schools: string[]) {
     rows.set(key, { top, height });
     top += height + GAP;
   };
-  if (timeline.matches.length > 0) add("matches", 10);
+  if (timeline.competitions.length > 0) add("competitions", 10);
   for (const [i, one] of timeline.channels.entries()) add(one.channel.code, i === 0 ? 168 : 52);
   add("noticed", causesOf(runs).length * NOTICE);
   add("calls", timeline.calls.length > 0 ? 26 : 0);
@@ -72,14 +72,14 @@ export const TimeAxis = memo(function TimeAxis(props: TimeAxisProps) {
   const today = timeline.days.indexOf(timeline.as_of);
   const of = (key: string) => rows.get(key);
   const shared = { timeline, span, x };
-  const [noticed, calls, items, work, zones, ratio, matches] = [
+  const [noticed, calls, items, work, zones, ratio, competitions] = [
     "noticed",
     "calls",
     "items",
     "work",
     "zones",
     "ratio",
-    "matches",
+    "competitions",
   ].map(of);
   return (
     <svg
@@ -90,7 +90,7 @@ export const TimeAxis = memo(function TimeAxis(props: TimeAxisProps) {
     >
       <Breaks timeline={timeline} span={span} x={x} height={height} />
       <Dates timeline={timeline} span={span} x={x} width={width} height={height} today={today} />
-      {matches && <Matches {...shared} row={matches} />}
+      {competitions && <Competitions {...shared} row={competitions} />}
       {timeline.channels.map(({ channel, strip }, i) => {
         const row = of(channel.code);
         return (

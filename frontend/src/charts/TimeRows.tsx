@@ -68,13 +68,16 @@ export function Tick({ y, right, children }: { y: number; right: number; childre
   );
 }
 
-/** Matches as diamonds: solid when played, hollow when still to come. */
-export function Matches({ timeline, row, span, x }: RowProps) {
+/** Matches and races as diamonds: solid when done, hollow when still to come. */
+export function Competitions({ timeline, row, span, x }: RowProps) {
   const today = timeline.days.indexOf(timeline.as_of);
   return (
     <g>
-      <Label text="Matches" y={row.top + 9} />
-      {timeline.matches.map((day) => {
+      <Label
+        text={timeline.competitions.some((one) => one.match) ? "Matches" : "Competition"}
+        y={row.top + 9}
+      />
+      {timeline.competitions.map(({ day, name }) => {
         const at = timeline.days.indexOf(day);
         if (at < span.from || at > span.to) return null;
         return (
@@ -84,7 +87,7 @@ export function Matches({ timeline, row, span, x }: RowProps) {
             fill={at < today ? colour.ink : "none"}
             stroke={colour.ink}
           >
-            <title>{`Match, ${mediumDay(day)}`}</title>
+            <title>{`${name}, ${mediumDay(day)}`}</title>
           </path>
         );
       })}

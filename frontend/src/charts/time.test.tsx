@@ -36,7 +36,10 @@ function timeline(changes: Partial<Timeline> = {}): Timeline {
       },
     ],
     minutes: { court: all(60) },
-    matches: [day(6), day(36)],
+    competitions: [
+      { day: day(6), name: "Match against Ivelund", match: true },
+      { day: day(36), name: "Match against Hagvik", match: true },
+    ],
     base: all(1900),
     zones: null,
     windows: [],
@@ -110,6 +113,16 @@ describe("the time axis", () => {
       one.querySelector("title")?.textContent?.startsWith("Match"),
     );
     expect(found.map((one) => one.getAttribute("fill"))).toEqual([colour.ink, "none"]);
+  });
+
+  it("calls matches matches, and races by their own name", () => {
+    expect(draw(timeline()).textContent).toContain("Matches");
+    const races = draw(timeline({ competitions: [{ day: day(6), name: "Race", match: false }] }));
+    expect(races.textContent).toContain("Competition");
+    expect(races.textContent).not.toContain("Match");
+    expect([...races.querySelectorAll("title")].map((one) => one.textContent)).toContainEqual(
+      expect.stringMatching(/^Race, /),
+    );
   });
 
   it("gives room only to what there is", () => {

@@ -56,7 +56,7 @@ def sessions_calendar(db: DbSession, squad: Squad, today: date, now: datetime) -
             session.id,
             session.starts_at,
             session.planned_minutes,
-            f"Match against {session.opponent}" if session.opponent else session.title,
+            session.name,
             now,
         )
         for session in queries.sessions_between(db, squad.id, today - year, today + year)

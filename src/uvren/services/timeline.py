@@ -81,10 +81,18 @@ class OpenWindow:
 
 
 @dataclass(frozen=True)
+class Competition:
+    day: date
+    name: str
+    #: A match against somebody; otherwise a race or whatever the session is called.
+    match: bool
+
+
+@dataclass(frozen=True)
 class Timeline:
     """Everything of one athlete from their first day through the plan; lists go by :attr:`days`.
 
-    ``minutes`` are by kind of session, ``matches`` the days of the squad's matches, played and to come. ``base`` is
+    ``minutes`` are by kind of session, ``competitions`` the squad's matches and races, done and to come. ``base`` is
     base load on the scale of the week load (weighted, x 7). ``ratios`` hold a line for each school and are None where
     withheld.
     """
@@ -94,7 +102,7 @@ class Timeline:
     days: list[date]
     channels: list[ChannelLine]
     minutes: dict[str, list[float]]
-    matches: list[date]
+    competitions: list[Competition]
     base: list[float | None]
     zones: Zones | None
     windows: list[OpenWindow]
@@ -129,8 +137,9 @@ def read_timeline(
             for one in desks
         ],
         minutes=_minutes(db, squad, athlete_id, first, as_of, today, len(days)),
-        matches=[
-            day for day, kind, _, _ in queries.hours_between(db, squad.id, first, days[-1]) if kind is SessionKind.MATCH
+        competitions=[
+            Competition(session.day, session.name, session.opponent is not None)
+            for session in queries.sessions_between(db, squad.id, first, days[-1], SessionKind.MATCH)
         ],
         base=_listed(work.ewma_chronic[0, begin:] * 7),
         zones=_zones(db, squad, athlete_id, first, as_of, len(days)),

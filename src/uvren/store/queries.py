@@ -296,14 +296,14 @@ def calls_between(db: DbSession, squad_id: int, first: date, last: date) -> dict
     return {(call.athlete_id, call.day): call for call in rows}
 
 
-def sessions_between(db: DbSession, squad_id: int, first: date, last: date) -> list[Session]:
-    return list(
-        db.execute(
-            select(Session)
-            .where(Session.squad_id == squad_id, Session.day.between(first, last))
-            .order_by(Session.starts_at)
-        ).scalars()
-    )
+def sessions_between(
+    db: DbSession, squad_id: int, first: date, last: date, kind: SessionKind | None = None
+) -> list[Session]:
+    """Sessions of the squad in order of time; of one kind only, where it is given."""
+    wanted = select(Session).where(Session.squad_id == squad_id, Session.day.between(first, last))
+    if kind is not None:
+        wanted = wanted.where(Session.kind == kind)
+    return list(db.scalars(wanted.order_by(Session.starts_at)))
 
 
 def unrated_counts(db: DbSession, session_ids: Collection[str]) -> dict[str, int]:

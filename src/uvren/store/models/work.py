@@ -94,6 +94,11 @@ class Session(Base):
         CheckConstraint("planned_effort BETWEEN 0 AND 10", name="planned_effort"),
     )
 
+    @property
+    def name(self) -> str:
+        """As a list names it: a match by the opponent."""
+        return f"Match against {self.opponent}" if self.opponent else self.title
+
 
 class Segment(Base):
     """A part of a session, weighted by the coach from 1 (drill) to 4 (competition).

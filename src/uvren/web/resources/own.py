@@ -68,7 +68,7 @@ def _due_out(squad: Squad, due: reports.Due) -> dict[str, Any]:
     if session is not None:
         shown = {
             "id": session.id,
-            "title": f"Match against {session.opponent}" if session.opponent else session.title,
+            "title": session.name,
             "kind": session.kind,
             "starts_at": session.starts_at,
             "planned_minutes": due.planned_minutes,

@@ -70,6 +70,12 @@ class NoticedOut(Out):
     runs: list[NoticeRunOut]
 
 
+class CompetitionOut(Out):
+    day: date
+    name: str
+    match: bool
+
+
 class TimelineOut(Out):
     athlete_id: int
     name: str
@@ -79,7 +85,7 @@ class TimelineOut(Out):
     days: list[date]
     channels: list[ChannelLineOut]
     minutes: dict[str, list[float]]
-    matches: list[date]
+    competitions: list[CompetitionOut]
     base: list[float | None]
     zones: ZonesOut | None
     windows: list[OpenWindowOut]
