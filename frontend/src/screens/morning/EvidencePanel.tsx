@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { memo, useDeferredValue } from "react";
+import { memo } from "react";
 import { Link } from "react-router";
 import type { Evidence, Lane } from "../../api/client";
 import { evidenceQuery } from "../../api/queries";
@@ -28,8 +28,6 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
   const evidence = useQuery(
     evidenceQuery(place.squad.slug, place.day, lane.athlete_id, place.get("channel"), isKnown(place)),
   );
-  // Drawn when there is time between two frames.
-  const known = useDeferredValue(evidence.data);
   const { room } = lane;
   return (
     <div className="evidence-found">
@@ -86,12 +84,12 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
           </>
         )}
         {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
-        {known && <WithPlan evidence={known} />}
+        {evidence.data && <WithPlan evidence={evidence.data} />}
       </p>
       {lane.gate && <p className="allowed">Clinician: {lane.gate}</p>}
-      <Stories place={place} lane={lane} tests={known?.tests ?? NO_TESTS} />
+      <Stories place={place} lane={lane} tests={evidence.data?.tests ?? []} />
       {lane.others.length > 0 && <OtherRooms lane={lane} />}
-      {known && <Today place={place} evidence={known} />}
+      {evidence.data && <Today place={place} evidence={evidence.data} />}
       {lane.felt.length > 0 && <Reported place={place} athlete={lane.athlete_id} felt={lane.felt} />}
       {evidence.isError && (
         <p className="section" role="alert">
@@ -101,8 +99,8 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
           </button>
         </p>
       )}
-      {!known && !evidence.isError && <Skeleton height="170px" mt="3" />}
-      {known && <Behind place={place} athlete={lane.athlete_id} evidence={known} />}
+      {evidence.isPending && <Skeleton height="170px" mt="3" />}
+      {evidence.data && <Behind place={place} athlete={lane.athlete_id} evidence={evidence.data} />}
       <p className="small section">
         Supports the judgement of qualified staff. It is no diagnosis, and load figures do not predict injury.{" "}
         <Link className="text-button" to={place.to("/method")}>
@@ -113,10 +111,8 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
   );
 });
 
-const NO_TESTS: Evidence["tests"] = [];
-
 /** Room on the other kinds of work; the one that binds is named first. */
-const OtherRooms = memo(function OtherRooms({ lane }: { lane: Lane }) {
+function OtherRooms({ lane }: { lane: Lane }) {
   const others = [...lane.others].sort(
     (a, b) => Number(b.code === lane.binding) - Number(a.code === lane.binding),
   );
@@ -143,9 +139,9 @@ const OtherRooms = memo(function OtherRooms({ lane }: { lane: Lane }) {
       })}
     </ul>
   );
-});
+}
 
-const WithPlan = memo(function WithPlan({ evidence }: { evidence: Evidence }) {
+function WithPlan({ evidence }: { evidence: Evidence }) {
   const kept = evidence.with_plan;
   if (kept.load === null) return null;
   return (
@@ -154,10 +150,10 @@ const WithPlan = memo(function WithPlan({ evidence }: { evidence: Evidence }) {
       {kept.bound_by && <> ({kept.bound_by})</>}.
     </>
   );
-});
+}
 
 /** Today's plan, the athlete's words, and what was called last time. */
-const Today = memo(function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
+function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
   const { plan, said, last } = evidence;
   return (
     <section className="section today">
@@ -185,18 +181,10 @@ const Today = memo(function Today({ place, evidence }: { place: Place; evidence:
       )}
     </section>
   );
-});
+}
 
 /** Item by item against the athlete's own usual, with the last four weeks. */
-const Reported = memo(function Reported({
-  place,
-  athlete,
-  felt,
-}: {
-  place: Place;
-  athlete: number;
-  felt: Lane["felt"];
-}) {
+function Reported({ place, athlete, felt }: { place: Place; athlete: number; felt: Lane["felt"] }) {
   return (
     <section className="section">
       <h3>This morning’s report against their own usual</h3>
@@ -230,18 +218,10 @@ const Reported = memo(function Reported({
       </table>
     </section>
   );
-});
+}
 
 /** The figures as they stood the evening before, and every limit in force with who set it. */
-const Behind = memo(function Behind({
-  place,
-  athlete,
-  evidence,
-}: {
-  place: Place;
-  athlete: number;
-  evidence: Evidence;
-}) {
+function Behind({ place, athlete, evidence }: { place: Place; athlete: number; evidence: Evidence }) {
   return (
     <>
       <section className="section">
@@ -277,4 +257,4 @@ const Behind = memo(function Behind({
       </section>
     </>
   );
-});
+}

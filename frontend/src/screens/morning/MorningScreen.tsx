@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { memo, startTransition, useCallback, useEffect, useMemo, useState } from "react";
+import { memo, useCallback, useMemo, useState } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -14,6 +14,7 @@ import { DeskTools } from "./DeskTools";
 import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
 import { MorningTabs } from "./MorningTabs";
+import { useAsked } from "./useAsked";
 import { inOrder, isKnown, orderOf, shown } from "./words";
 import "./morning.css";
 import "./evidence.css";
@@ -178,29 +179,6 @@ export default function MorningScreen({ place }: { place: Place }) {
       )}
     </>
   );
-}
-
-/** Milliseconds of rest after which the address follows. */
-const REST = 100;
-
-/**
- * Whom the desk is about: who was asked for last. The address, and with it the evidence, follows after a moment of
- * rest and between two frames, so that whoever holds a key down moves on without waiting for it.
- */
-function useAsked(place: Place) {
-  const there = place.get("athlete");
-  const [moved, setMoved] = useState<{ from: string | null; to: string | null } | null>(null);
-  // When the address says something else meanwhile, by a link or by going back, that counts.
-  const asked = moved && moved.from === there ? moved.to : there;
-  const ask = useCallback((to: string | null) => setMoved({ from: there, to }), [there]);
-  const { set } = place;
-  useEffect(() => {
-    if (!moved) return;
-    if (asked === there) return setMoved(null);
-    const timer = setTimeout(() => startTransition(() => set({ athlete: asked }, true)), REST);
-    return () => clearTimeout(timer);
-  }, [moved, asked, there, set]);
-  return { asked, ask };
 }
 
 const indexOf = (lanes: Lane[], athlete: string | null) =>

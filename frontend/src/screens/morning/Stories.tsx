@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { memo, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, ask, type Evidence, type Lane, type NoticeItem, type Problem } from "../../api/client";
 import { ItemLine } from "../../charts/ItemLine";
@@ -16,7 +16,7 @@ interface StoriesProps {
 }
 
 /** What was found, joined up by cause; what a call has answered is folded away. */
-export const Stories = memo(function Stories({ place, lane, tests }: StoriesProps) {
+export function Stories({ place, lane, tests }: StoriesProps) {
   const speaking = lane.notices.filter((notice) => !notice.quiet);
   const quiet = lane.notices.filter((notice) => notice.quiet);
   return (
@@ -54,7 +54,7 @@ export const Stories = memo(function Stories({ place, lane, tests }: StoriesProp
       )}
     </>
   );
-});
+}
 
 /** Days off to see whether they help: offered on suspicion, judged when they are over. */
 function RestTrial({ place, lane }: { place: Place; lane: Lane }) {
