@@ -1,7 +1,20 @@
 import { describe, expect, it } from "vitest";
 import type { Lane, Turned } from "../../api/client";
 import { lane } from "../../test/lane";
-import { callName, inOrder, REGION, roomText, shown, storiesOf, stripSentence, turnedText } from "./words";
+import { awaited } from "./call";
+import {
+  adaptText,
+  callName,
+  inOrder,
+  orderOf,
+  REGION,
+  reviewText,
+  roomText,
+  shown,
+  storiesOf,
+  stripSentence,
+  turnedText,
+} from "./words";
 
 describe("lanes", () => {
   it("stand by what they need, and those furthest over their room first", () => {
@@ -29,6 +42,30 @@ describe("lanes", () => {
     unknown.strip.state[0] = "missing";
     expect(stripSentence(unknown, 1)).toContain("Week load not known");
     expect(stripSentence(unknown, 1)).toContain("1 day without a rating");
+  });
+
+  it("stand by name, by position or by room, when that is asked for", () => {
+    const lanes = [
+      lane("C", { position: "back" }, { load: 300 }),
+      lane("A", { position: "wing" }, { load: null }),
+      lane("B", { position: "back" }, { load: 100 }),
+    ];
+    const names = (order: string | null) => inOrder(lanes, orderOf(order)).map((one) => one.name);
+    expect(names("name")).toEqual(["A", "B", "C"]);
+    expect(names("position")).toEqual(["B", "C", "A"]);
+    expect(names("room")).toEqual(["B", "C", "A"]);
+    expect(names("by the moon")).toEqual(names(null));
+  });
+
+  it("say how a day is adapted, and when to look again", () => {
+    const draft = { reason: "", review: "2026-03-14", minutes: "45", cap: "6,5", content: "no jumps" };
+    const call = awaited({ ...draft, kind: "adapt" }, new Date());
+    expect(adaptText({ ...call, above_room: true })).toBe("45 min, effort at most 6.5, no jumps, above room");
+    expect(
+      adaptText(awaited({ ...draft, kind: "adapt", minutes: "0", cap: "", content: "" }, new Date())),
+    ).toBe("0 min");
+    expect(reviewText(call)).toBe("review Sat 14 March");
+    expect(reviewText({ ...call, review_on: null })).toBe("");
   });
 
   it("name a call, and one that may not be known as not available", () => {
