@@ -2,7 +2,7 @@
 
 import csv
 import json
-from datetime import date
+from datetime import date, timedelta
 
 import pyarrow.parquet as pq
 import pytest
@@ -109,6 +109,48 @@ def test_a_dry_run_says_how_a_file_would_be_read_and_writes_nothing(slug, tmp_pa
     after = tmp_path / "after.csv"
     export("loads", after, slug, "--date", TODAY)
     assert before.read_text() == after.read_text()
+
+
+def brought_in(slug, *files):
+    return run("import", *files, "--squad", slug)
+
+
+def test_files_come_in_one_after_the_other_and_what_is_wrong_is_told_row_by_row(slug, tmp_path):
+    day = f"{TODAY - timedelta(days=1):%d.%m.%Y}"
+    bad, good = tmp_path / "bad.csv", tmp_path / "good.csv"
+    bad.write_text(RATINGS.format(day=day).replace(";7\n", ";17\n"))
+    good.write_text(RATINGS.format(day=day))
+    result = brought_in(slug, bad, good)
+    assert result.exit_code == 1, result.output
+    assert "row 3: RPE '17': Effort is 0 to 10" in result.output
+    assert "good.csv: 2 entries from 2 rows" in result.output
+    loads = tmp_path / "loads.csv"
+    export("loads", loads, slug, "--date", TODAY)
+    rows = {(row["athlete"], row["date"]): row["load"] for row in csv.DictReader(loads.open())}
+    assert float(rows["A", str(TODAY - timedelta(days=1))]) == 75 * 6.5
+    again = brought_in(slug, good)
+    assert (again.exit_code, "is in already, as good.csv; nothing was changed" in again.output) == (0, True)
+
+
+def test_a_file_that_is_no_table_is_said_and_the_next_one_comes_in_all_the_same(slug, tmp_path):
+    picture, good = tmp_path / "court.png", tmp_path / "good.csv"
+    picture.write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(200))
+    good.write_text(RATINGS.format(day=f"{TODAY - timedelta(days=1):%d.%m.%Y}").replace("75", "74"))
+    result = brought_in(slug, picture, good)
+    assert result.exit_code == 1
+    assert "court.png: " in result.output
+    assert "good.csv: 2 entries" in result.output
+    assert "Traceback" not in result.output
+
+
+def test_of_many_wrong_rows_the_first_are_told_and_the_others_counted(slug, tmp_path):
+    day = f"{TODAY:%d.%m.%Y}"
+    many = tmp_path / "many.csv"
+    many.write_text("Athlete;Date;Minutes;RPE\n" + "".join(f"A;{day};60;{11 + i}\n" for i in range(25)))
+    result = run("import", many, "--squad", slug, "--dry-run")
+    assert result.exit_code == 1
+    assert result.output.count("Effort is 0 to 10") == 20
+    assert "and 5 more" in result.output
 
 
 def test_a_file_or_a_mapping_that_is_not_there_is_said(slug, tmp_path):

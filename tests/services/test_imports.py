@@ -17,6 +17,7 @@ from uvren.services.errors import Invalid, Stale
 from uvren.services.mappings import Spec
 from uvren.services.people import remember
 from uvren.services.recordings import choose_recording, samples_of
+from uvren.services.work import WorkChange, record_work
 from uvren.simulate import devices
 from uvren.store.models import (
     AnchorKind,
@@ -29,6 +30,8 @@ from uvren.store.models import (
     RecordingKind,
     Session,
     SessionKind,
+    Source,
+    Work,
 )
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -262,9 +265,7 @@ def test_a_row_that_stands_twice_is_refused_rather_than_guessed(db, squad, bring
 
 
 def test_loads_of_a_channel_come_from_a_column_of_its_name(db, squad, bring):
-    draft = Draft("Sprints", "sprints", "position", {"measure": "sprints", "speed": 7.0}, [SessionKind.COURT],
-                  ["thigh"], "fork", TODAY - timedelta(days=50), "new")  # fmt: skip
-    save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    sprint_channel(db, squad)
     done = bring(f"name,date,sprints\nA,{YESTERDAY},14\nB,{YESTERDAY},9\n")
     assert done.state is ImportState.DONE, done.report
     channel = db.scalar(select(Channel.id).where(Channel.code == "sprints"))
@@ -275,6 +276,53 @@ def test_loads_of_a_channel_come_from_a_column_of_its_name(db, squad, bring):
     assert loads[squad.athletes[0]] == 14
     # Others in the same session are unknown, not 0.
     assert loads[squad.athletes[2]] is None
+
+
+def sprint_channel(db, squad):
+    draft = Draft("Sprints", "sprints", "position", {"measure": "sprints", "speed": 7.0}, [SessionKind.COURT],
+                  ["thigh"], "fork", TODAY - timedelta(days=50), "new")  # fmt: skip
+    save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+
+
+def given(db, squad, i, what):
+    return db.scalar(
+        select(Work).where(
+            Work.athlete_id == squad.athletes[i],
+            Work.what == what,
+            Work.session_id == squad.on(YESTERDAY).id,
+        )
+    )
+
+
+def test_taking_loads_back_leaves_what_was_there_before_and_what_came_since(db, squad, bring):
+    sprint_channel(db, squad)
+    what = "given:sprints"
+    by_hand = WorkChange(squad.on(YESTERDAY).id, squad.athletes[0], what, {"value": 5}, source=Source.STAFF)
+    record_work(db, squad.squad.id, [by_hand], by=squad.staff.id, now=NOW - timedelta(hours=1), today=TODAY)
+    done = bring(f"name,date,sprints\nA,{YESTERDAY},14\nB,{YESTERDAY},9\nC,{YESTERDAY},8\n")
+    assert done.state is ImportState.DONE, done.report
+    assert [given(db, squad, i, what).data["value"] for i in range(3)] == [14, 9, 8]
+    since = WorkChange(squad.on(YESTERDAY).id, squad.athletes[2], what, {"value": 11}, 1, Source.STAFF)
+    record_work(db, squad.squad.id, [since], by=squad.staff.id, now=NOW + timedelta(hours=1), today=TODAY)
+    undone = imports.undo(db, squad.squad, done.id, by=squad.staff.id, now=NOW + timedelta(hours=2), today=TODAY)
+    assert given(db, squad, 0, what).data["value"] == 5
+    assert given(db, squad, 1, what) is None
+    assert given(db, squad, 2, what).data["value"] == 11
+    assert undone.report["kept"] == ["sprints on Wed 11 March was changed since and stays."]
+    with pytest.raises(Stale, match="Only a file that is in"):
+        imports.undo(db, squad.squad, done.id, by=squad.staff.id, now=NOW, today=TODAY)
+
+
+def test_minutes_in_zones_come_from_columns_of_their_names(db, squad, bring):
+    done = bring(f"name,date,zone 1,zone 2,zone 3\nA,{YESTERDAY},30,20,10\nB,{YESTERDAY},,,\n")
+    assert done.state is ImportState.DONE, done.report
+    assert given(db, squad, 0, "zones").data == {"minutes": [30, 20, 10]}
+    assert given(db, squad, 1, "zones") is None
+
+
+def test_zones_of_which_one_is_missing_are_not_taken_for_others(db, squad, bring):
+    with pytest.raises(Invalid, match="all zones"):
+        bring(f"name,date,zone 3,zone 4,zone 5\nA,{YESTERDAY},30,20,10\n", change=lambda spec: spec.check() or spec)
 
 
 def test_heart_rate_becomes_load_by_the_anchors_of_that_day(db, squad, bring):

@@ -142,8 +142,11 @@ class Spec:
         for role in set(roles):
             if roles.count(role) > 1:
                 raise Invalid(f"Two columns are both {role}.", field="columns")
-            if ":" not in role and role not in list(Role):
+            if not role.startswith(("channel:", "zone:")) and role not in list(Role):
                 raise Invalid(f"{role!r} is nothing a column can hold.", field="columns")
+        zones = sorted(zone for zone, _ in self.others("zone:"))
+        if zones and zones not in (list("123"), list("12345")):
+            raise Invalid("Choose the columns of all zones, 1 to 3 or 1 to 5.", field="columns")
         for column in self.columns:
             known = UNITS.get(Role(column.role), {}) if column.role in list(Role) else {}
             if column.unit and known and column.unit not in known:

@@ -272,14 +272,13 @@ def _write_rows(
     documents: list[WorkChange] = []
     for row, athlete, session in rows:
         entry = entries.get((session, athlete))
-        undo["entries"].append(
-            [session, athlete]
-            + ([None] * 3 if entry is None else [entry.minutes, entry.effort, entry.words])
-            + [entry is not None]
-        )
         minutes = row.minutes if row.minutes is not None else entry.minutes if entry else None
         effort = row.effort if row.effort is not None else entry.effort if entry else None
         words = row.words if row.words is not None else entry.words if entry else None
+        before = None if entry is None else (entry.minutes, entry.effort, entry.words)
+        # What stands as the file has it is not the file's to take back.
+        if before != (minutes, effort, words):
+            undo["entries"].append([session, athlete, *(before or [None] * 3), entry is not None])
         version = entry.version if entry else None
         changes.append(EntryChange(session, athlete, minutes, effort, words, version, source=Source.IMPORT))
         given: list[tuple[str, dict[str, Any]]] = [(GIVEN + code, {"value": load}) for code, load in row.loads.items()]
