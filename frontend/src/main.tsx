@@ -7,6 +7,7 @@ import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/jetbrains-mono";
 import { Problem } from "./api/client";
 import { App } from "./frame/App";
+import { Guard } from "./frame/screen";
 import "./theme/base.css";
 import { system } from "./theme/system";
 
@@ -35,7 +36,9 @@ if (root) {
       <ChakraProvider value={system}>
         <QueryClientProvider client={queries}>
           <BrowserRouter useTransitions={false}>
-            <App />
+            <Guard keys={[]}>
+              <App />
+            </Guard>
           </BrowserRouter>
         </QueryClientProvider>
       </ChakraProvider>

@@ -110,6 +110,36 @@ def test_a_server_that_fails_is_said_and_can_be_tried_again(staff):
     expect(staff.locator(".lane")).to_have_count(22)
 
 
+def test_a_screen_whose_code_does_not_come_says_so_and_the_frame_stays(staff):
+    staff.goto(MORNING)
+    staff.route("**/assets/SessionScreen*", lambda route: route.abort())
+    staff.get_by_role("link", name="Session", exact=True).click()
+    expect(staff.get_by_role("heading", name="This screen could not be loaded")).to_be_visible()
+    expect(staff.get_by_role("navigation", name="Days")).to_be_visible()
+    staff.unroute("**/assets/SessionScreen*")
+    staff.get_by_role("button", name="Load the page again").click()
+    expect(staff.get_by_role("heading", level=1)).to_be_visible()
+    expect(staff.get_by_text("could not be loaded")).to_have_count(0)
+
+
+def test_an_answer_that_makes_no_sense_breaks_one_screen_and_not_the_app(staff):
+    def without_strips(route):
+        answer = route.fetch().json()
+        route.fulfill(json=answer | {"lanes": [lane | {"strip": None} for lane in answer["lanes"]]})
+
+    staff.route("**/morning?day=*", without_strips)
+    staff.goto(MORNING)
+    broken = staff.get_by_role("alert").filter(has_text="This screen has broken")
+    expect(broken).to_be_visible()
+    staff.get_by_role("link", name="Session", exact=True).click()
+    expect(broken).to_have_count(0)
+    staff.get_by_role("link", name="Morning", exact=True).click()
+    expect(broken).to_be_visible()
+    staff.unroute("**/morning?day=*")
+    staff.get_by_role("button", name="Try again").click()
+    expect(staff.locator(".lane")).to_have_count(22)
+
+
 def test_coaches_look_and_change_nothing(coach):
     coach.goto(MORNING)
     expect(coach.locator(".lane")).to_have_count(22)

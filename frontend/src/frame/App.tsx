@@ -1,35 +1,34 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { meQuery } from "../api/queries";
 import { Frame } from "./Frame";
 import { Join } from "./Join";
 import { Message } from "./Message";
 import { usePlace } from "./place";
-import { ScreenLoading } from "./ScreenLoading";
 import { SignIn } from "./SignIn";
+import { Guard, screen } from "./screen";
 import { ToastPlace } from "./toast";
 import "./frame.css";
 import "./print.css";
 
-const MorningScreen = lazy(() => import("../screens/morning/MorningScreen"));
-const SessionScreen = lazy(() => import("../screens/session/SessionScreen"));
-const PeopleScreen = lazy(() => import("../screens/squad/PeopleScreen"));
-const UnitsScreen = lazy(() => import("../screens/squad/UnitsScreen"));
-const FilesScreen = lazy(() => import("../screens/squad/FilesScreen"));
-const ReportsScreen = lazy(() => import("../screens/morning/ReportsScreen"));
-const AthleteScreen = lazy(() => import("../screens/athlete/AthleteScreen"));
-const SheetScreen = lazy(() => import("../screens/morning/SheetScreen"));
-const ReviewScreen = lazy(() => import("../screens/morning/ReviewScreen"));
-const NoticesScreen = lazy(() => import("../screens/squad/NoticesScreen"));
-const MethodScreen = lazy(() => import("../screens/method/MethodScreen"));
-const AccountsScreen = lazy(() => import("../screens/squad/AccountsScreen"));
-const FormsScreen = lazy(() => import("../screens/squad/FormsScreen"));
-const TestsScreen = lazy(() => import("../screens/squad/TestsScreen"));
-const AuditScreen = lazy(() => import("../screens/squad/AuditScreen"));
-const PhoneScreen = lazy(() => import("../screens/phone/PhoneScreen"));
-const AccountScreen = lazy(() => import("./AccountScreen"));
-const LimitsScreen = lazy(() => import("../screens/squad/LimitsScreen"));
+const MorningScreen = screen(() => import("../screens/morning/MorningScreen"));
+const SessionScreen = screen(() => import("../screens/session/SessionScreen"));
+const PeopleScreen = screen(() => import("../screens/squad/PeopleScreen"));
+const UnitsScreen = screen(() => import("../screens/squad/UnitsScreen"));
+const FilesScreen = screen(() => import("../screens/squad/FilesScreen"));
+const ReportsScreen = screen(() => import("../screens/morning/ReportsScreen"));
+const AthleteScreen = screen(() => import("../screens/athlete/AthleteScreen"));
+const SheetScreen = screen(() => import("../screens/morning/SheetScreen"));
+const ReviewScreen = screen(() => import("../screens/morning/ReviewScreen"));
+const NoticesScreen = screen(() => import("../screens/squad/NoticesScreen"));
+const MethodScreen = screen(() => import("../screens/method/MethodScreen"));
+const AccountsScreen = screen(() => import("../screens/squad/AccountsScreen"));
+const FormsScreen = screen(() => import("../screens/squad/FormsScreen"));
+const TestsScreen = screen(() => import("../screens/squad/TestsScreen"));
+const AuditScreen = screen(() => import("../screens/squad/AuditScreen"));
+const PhoneScreen = screen(() => import("../screens/phone/PhoneScreen"));
+const AccountScreen = screen(() => import("./AccountScreen"));
+const LimitsScreen = screen(() => import("../screens/squad/LimitsScreen"));
 
 export function App() {
   const me = useQuery(meQuery);
@@ -55,16 +54,16 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
   const { search, pathname } = useLocation();
   if (pathname === "/account")
     return (
-      <Suspense fallback={<ScreenLoading />}>
+      <Guard keys={[]}>
         <AccountScreen />
-      </Suspense>
+      </Guard>
     );
   // Who is an athlete here, and nothing else, has a page of their own without the frame of the desk.
   if (place?.may("own_page") && !place.may("read_squad"))
     return (
-      <Suspense fallback={<ScreenLoading />}>
+      <Guard keys={[search]}>
         <PhoneScreen me={me} place={place} />
-      </Suspense>
+      </Guard>
     );
   const home = place?.may("read_squad") ? "/morning" : "/squad/accounts";
   if (!place)
@@ -77,7 +76,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
     );
   return (
     <Frame me={me} place={place} wrong={wrong}>
-      <Suspense fallback={<ScreenLoading />}>
+      <Guard keys={[pathname, search]}>
         <Routes>
           <Route path="/morning" element={<MorningScreen place={place} />} />
           <Route path="/session" element={<SessionScreen place={place} />} />
@@ -113,7 +112,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
             }
           />
         </Routes>
-      </Suspense>
+      </Guard>
     </Frame>
   );
 }

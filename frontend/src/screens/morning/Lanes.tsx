@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
-import { type CSSProperties, memo } from "react";
+import { type CSSProperties, memo, useDeferredValue } from "react";
 import type { Lane, Morning } from "../../api/client";
 import { spineQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -25,9 +25,14 @@ interface LanesProps {
   onMark: (lane: Lane) => void;
 }
 
+/** Rows that are drawn at once. */
+const AT_FIRST = 24;
+
 export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, onMark }: LanesProps) {
   const [stripRef, width] = useWidth(420);
   const today = morning.days.indexOf(morning.as_of);
+  // What a screen holds is drawn first, and the rows below it when there is time.
+  const drawn = lanes.slice(0, useDeferredValue(lanes.length, AT_FIRST));
   const asked = lanes.find((lane) => lane.felt.length > 0)?.felt ?? [];
   const felt = asked.length > 0;
   const columns = (place.get("columns") ?? "").split(",").filter(Boolean);
@@ -71,14 +76,15 @@ export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, 
         <span className="head-room">Room today</span>
         <span>Call</span>
       </div>
-      {order !== "need" && <section aria-label={`By ${ORDERS[order]}`}>{lanes.map(row)}</section>}
+      {order !== "need" && <section aria-label={`By ${ORDERS[order]}`}>{drawn.map(row)}</section>}
       {(order === "need" ? GROUPS : []).map((group) => {
-        const inGroup = lanes.filter((lane) => lane.group === group.code);
+        const isIn = (lane: Lane) => lane.group === group.code;
+        const inGroup = drawn.filter(isIn);
         if (inGroup.length === 0) return null;
         return (
           <section key={group.code} aria-label={group.name}>
             <h2 className="lane-group">
-              {group.name} <span>{inGroup.length}</span>
+              {group.name} <span>{lanes.filter(isIn).length}</span>
             </h2>
             {inGroup.map(row)}
           </section>

@@ -32,7 +32,7 @@ const shown = (value: number | null, decimals = 0, unit = "") =>
 const share = (value: number | null) => (value === null ? "–" : `${Math.round(value * 100)} %`);
 
 /** What devices recorded in a session: figures of everyone, and one athlete's traces with the parts of the session. */
-export function RecordingsView({ place, grid }: { place: Place; grid: Grid }) {
+export default function RecordingsView({ place, grid }: { place: Place; grid: Grid }) {
   const slug = place.squad.slug;
   const recordings = useQuery(recordingsQuery(slug, grid.id));
   if (recordings.isPending) return <Skeleton height="300px" m="5" />;

@@ -1,6 +1,5 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import { api, ask, type Grid, Problem } from "../../api/client";
 import { channelsQuery, sessionQuery, spineQuery } from "../../api/queries";
@@ -9,6 +8,7 @@ import { Select } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { screen } from "../../frame/screen";
 import { useToast } from "../../frame/toast";
 import { CounterPad } from "./CounterPad";
 import { EntryGrid } from "./EntryGrid";
@@ -16,7 +16,7 @@ import { LiftingSheet } from "./LiftingSheet";
 import { SEGMENTS, WorkGrid, ZONES } from "./WorkGrid";
 import "./session.css";
 
-const RecordingsView = lazy(() => import("./RecordingsView").then((m) => ({ default: m.RecordingsView })));
+const RecordingsView = screen(() => import("./RecordingsView"));
 
 export default function SessionScreen({ place }: { place: Place }) {
   const id = place.get("session");
@@ -77,11 +77,7 @@ export default function SessionScreen({ place }: { place: Place }) {
       )}
       {show === "zones" && <WorkGrid key={`${grid.id} zones`} place={place} session={grid.id} kind={ZONES} />}
       {show === "lifting" && <LiftingSheet key={grid.id} place={place} session={grid.id} />}
-      {show === "recordings" && (
-        <Suspense fallback={null}>
-          <RecordingsView key={grid.id} place={place} grid={grid} />
-        </Suspense>
-      )}
+      {show === "recordings" && <RecordingsView key={grid.id} place={place} grid={grid} />}
     </>
   );
 }
