@@ -6,7 +6,8 @@ export type Felt = Lane["felt"][number];
 
 const HEIGHT = 38;
 const MIDDLE = HEIGHT / 2;
-const STEP = 19;
+/** Pixels from one item to the next. */
+export const STEP = 20;
 const DASH = 8;
 /** SD at the end of a ladder. */
 const MOST = 3;

@@ -6,7 +6,7 @@ import type { Evidence, Timeline } from "../api/client";
 import { colour } from "../theme/tokens";
 import { ItemLine } from "./ItemLine";
 import { LimitBar } from "./LimitBar";
-import { type Felt, Profile, ProfileHead, sentence } from "./Profile";
+import { type Felt, Profile, ProfileHead, STEP, sentence } from "./Profile";
 import { RecoveryWindows } from "./RecoveryWindows";
 import { TestSpark } from "./TestSpark";
 
@@ -131,7 +131,7 @@ describe("the ladders of a report", () => {
       <ProfileHead felt={[felt({ item: "sleep_hours", name: "hours of sleep" }), felt()]} />,
     ).querySelectorAll("text");
     expect([...texts].map((one) => one.textContent)).toEqual(["up: better than usual", "hours", "energy"]);
-    expect(number(texts[2], "x") - number(texts[1], "x")).toBe(19);
+    expect(number(texts[2], "x") - number(texts[1], "x")).toBe(STEP);
   });
 });
 

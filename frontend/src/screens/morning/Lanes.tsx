@@ -6,7 +6,7 @@ import { spineQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
 import { Notch } from "../../charts/Notch";
-import { Profile, ProfileHead } from "../../charts/Profile";
+import { Profile, ProfileHead, STEP } from "../../charts/Profile";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -39,7 +39,7 @@ export function Lanes({ morning, lanes, chosen, onChoose, place, order, marked, 
   const extra = morning.channels.filter((channel) => columns.includes(channel.code));
   const style = {
     "--extra": extra.length ? `repeat(${extra.length}, 58px)` : "",
-    "--felt": `${asked.length * 19}px`,
+    "--felt": `${asked.length * STEP}px`,
   } as CSSProperties;
   const row = (lane: Lane) => (
     <LaneRow
