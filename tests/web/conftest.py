@@ -6,7 +6,7 @@ from flask.testing import FlaskClient
 from tests.conftest import NOW
 from tests.squad import PASSWORD
 from uvren.services import squads
-from uvren.store.models import Role
+from uvren.store.models import Club, Role
 from uvren.web.app import create_app
 
 
@@ -72,13 +72,32 @@ def staff(client, squad):
 
 
 @pytest.fixture
-def coach(app, db, squad):
-    from sqlalchemy import select
+def sign_in_as(app, db, squad):
+    """A client signed in as somebody of a role in the squad; an athlete is the first one."""
+    club = db.get_one(Club, squad.squad.club_id)
 
-    from uvren.store.models import Club
+    def go(role, name=None):
+        user = squads.create_user(db, club, f"the-{role}", name or role.value, PASSWORD, {squad.squad.id: role})
+        if role is Role.ATHLETE:
+            user.athlete_id = squad.athletes[0]
+            db.flush()
+        client = app.test_client()
+        assert client.sign_in(user.login).status_code == 200
+        return client
 
-    club = db.scalars(select(Club).where(Club.id == squad.squad.club_id)).one()
-    user = squads.create_user(db, club, "the-coach", "C. Oach", PASSWORD, {squad.squad.id: Role.COACH})
-    client = app.test_client()
-    client.sign_in(user.login)
-    return client
+    return go
+
+
+@pytest.fixture
+def coach(sign_in_as):
+    return sign_in_as(Role.COACH, "C. Oach")
+
+
+@pytest.fixture
+def admin(sign_in_as):
+    return sign_in_as(Role.ADMIN, "A. Dmin")
+
+
+@pytest.fixture
+def athlete(sign_in_as):
+    return sign_in_as(Role.ATHLETE)

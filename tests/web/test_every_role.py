@@ -70,18 +70,9 @@ def operations(document):
 
 
 @pytest.fixture
-def roles(app, db, squad):
+def roles(sign_in_as):
     """A client for each role of the squad; the athlete is the first one."""
-    club = db.scalars(select(Club).where(Club.id == squad.squad.club_id)).one()
-    out = {}
-    for role in Role:
-        user = squads.create_user(db, club, f"the-{role}", role.value, PASSWORD, {squad.squad.id: role})
-        if role is Role.ATHLETE:
-            user.athlete_id = squad.athletes[0]
-            db.flush()
-        out[role.value] = app.test_client()
-        assert out[role.value].sign_in(user.login).status_code == 200
-    return out
+    return {role.value: sign_in_as(role) for role in Role}
 
 
 def fill(path, squad, **more):

@@ -7,13 +7,10 @@ from datetime import UTC, timedelta
 
 import pyotp
 import pytest
-from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
 from tests.web.conftest import StillClock
-from uvren.services import squads
-from uvren.store.models import Club, Role
 
 NEW = "another-long-password"
 
@@ -21,15 +18,6 @@ NEW = "another-long-password"
 @pytest.fixture
 def base(squad):
     return f"/api/squads/{squad.squad.slug}"
-
-
-@pytest.fixture
-def admin(app, db, squad):
-    club = db.scalars(select(Club).where(Club.id == squad.squad.club_id)).one()
-    user = squads.create_user(db, club, "the-admin", "A. Dmin", PASSWORD, {squad.squad.id: Role.ADMIN})
-    client = app.test_client()
-    assert client.sign_in(user.login).status_code == 200
-    return client
 
 
 def visitor(app):
@@ -70,7 +58,7 @@ def test_an_athlete_follows_a_link_looks_at_it_and_is_signed_in(app, staff, squa
     assert accept(phone, invited).status_code == 200
     me = phone.get("/api/me").json
     assert (me["signed_in"], me["name"], me["squads"][0]["may"]) == (True, "A", ["own_page"])
-    assert accept(visitor(app), invited, "somebody-else").status_code in (404, 410, 422)
+    assert accept(visitor(app), invited, "somebody-else").status_code == 404
     (user,) = [one for one in accounts(staff, base)["users"] if one["login"] == "the-athlete"]
     assert (user["athlete_id"], user["role"]) == (squad.athletes[0], "athlete")
     (member,) = [one for one in accounts(staff, base)["members"] if one["athlete_id"] == squad.athletes[0]]
@@ -83,7 +71,7 @@ def test_a_link_that_is_withdrawn_leads_nowhere(app, staff, squad, base):
     assert staff.write("DELETE", f"{base}/invitations/{invited['id']}").status_code == 200
     assert accounts(staff, base)["invitations"] == []
     refused = visitor(app).write("POST", "/api/invitations/look", {"token": token_of(invited)})
-    assert refused.status_code == 404 or refused.json["errors"]
+    assert refused.status_code == 404
 
 
 @pytest.mark.parametrize("token", ["", "x", "0" * 200, "é"])
