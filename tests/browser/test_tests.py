@@ -81,6 +81,12 @@ def test_a_test_is_made_changed_and_refused_where_it_makes_no_sense(staff):
     staff.get_by_role("button", name="Save").click()
     expect(staff.get_by_role("heading", name="tested on")).to_be_visible()
     expect(staff.get_by_label("Test", exact=True)).to_have_value("ramp_test")
+    staff.get_by_role("button", name="Change this test").click()
+    staff.get_by_role("button", name="Take it off the list").click()
+    expect(staff.get_by_text("No test is set up yet")).to_be_visible()
+    staff.get_by_role("button", name="Undo").click()
+    expect(staff.get_by_text("Ramp test is on the list again.")).to_be_visible()
+    expect(staff.get_by_label("Test", exact=True)).to_have_value("ramp_test")
 
 
 def test_a_form_is_asked_in_another_order_from_today(staff):

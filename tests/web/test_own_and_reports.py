@@ -179,6 +179,12 @@ def test_a_test_is_made_changed_and_left_out_and_its_results_stay(staff, coach, 
     assert codes() == []
     assert staff.get(f"{base}/tests/{jump}/athletes/{squad.athletes[0]}").status_code == 404
     assert [result.value for result in db.scalars(select(TestResult))] == [41.5]
+    # Put back as it was, it is on the list again with them.
+    assert staff.write("PUT", f"{base}/tests/{jump}", JUMP).status_code == 200
+    assert codes() == [jump]
+    series = staff.get(f"{base}/tests/{jump}/athletes/{squad.athletes[0]}").json
+    assert [one["value"] for one in series["points"]] == [41.5]
+    assert staff.write("PUT", f"{base}/tests/no-such", JUMP | {"name": "Other"}).status_code == 404
 
 
 def test_trials_of_a_day_come_to_one_result_each_and_are_all_or_none(staff, squad, base, jump):

@@ -102,12 +102,22 @@ def find_test(db: DbSession, squad: Squad, code: str) -> TestDefinition:
     return found
 
 
+def _ever(db: DbSession, squad: Squad, code: str) -> TestDefinition:
+    """A test, on the list or left out. Raises NotFound."""
+    where = (TestDefinition.squad_id == squad.id, TestDefinition.code == code)
+    found = db.scalar(select(TestDefinition).where(*where))
+    if found is None:
+        raise NotFound("There is no such test in this squad.")
+    return found
+
+
 def save_test(
     db: DbSession, squad: Squad, draft: Draft, *, code: str | None, by: int | None, now: datetime
 ) -> TestDefinition:
-    """Make a test or change one. Does not commit. Raises Invalid with the field at fault.
+    """Make a test or change one; one that was left out is on the list again. Does not commit.
 
-    Trials, sides and unit of a test that has results stay: a different test is a new one.
+    Unit, sides and which way is better of a test that has results stay: a different test is a new one. Raises Invalid
+    with the field at fault, NotFound.
     """
     _check(draft)
     there = definitions(db, squad)
@@ -117,7 +127,8 @@ def save_test(
         found = TestDefinition(squad_id=squad.id, code=_new_code(db, squad, draft.name), rank=len(there))
         db.add(found)
     else:
-        found = find_test(db, squad, code)
+        found = _ever(db, squad, code)
+        found.withdrawn_at = None
         kept = db.scalar(select(TestResult.id).where(TestResult.test_id == found.id).limit(1)) is not None
         for name in ("unit", "sides", "better"):
             if kept and getattr(found, name) != getattr(draft, name):

@@ -58,6 +58,24 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
       onDone(saved);
     },
   });
+  const path = { slug, code: test?.code ?? "" };
+  const renew = () => queries.invalidateQueries({ queryKey: [slug, "tests"] });
+  const putBack = useMutation<TestItem, Problem, TestItem>({
+    mutationFn: ({ code: _code, ...body }) =>
+      ask(api.PUT("/api/squads/{slug}/tests/{code}", { params: { path }, body })),
+    onSuccess: (back) => toast(`${back.name} is on the list again.`),
+    onError: (problem) => toast(problem.message),
+    onSettled: renew,
+  });
+  const leaveOut = useMutation<unknown, Problem, TestItem>({
+    mutationFn: () => ask(api.DELETE("/api/squads/{slug}/tests/{code}", { params: { path } })),
+    onSuccess: (_done, left) => {
+      renew();
+      toast(`${left.name} is off the list; its results are kept.`, () => putBack.mutate(left));
+      onDone(null);
+    },
+    onError: (problem) => toast(problem.message),
+  });
   const wrong = (field: string) => save.error?.of(field);
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -145,6 +163,16 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
         <button type="button" className="text-button" onClick={() => onDone(null)}>
           Leave it
         </button>
+        {test && (
+          <button
+            type="button"
+            className="text-button"
+            style={{ float: "right" }}
+            onClick={() => leaveOut.mutate(test)}
+          >
+            Take it off the list
+          </button>
+        )}
       </div>
     </form>
   );
