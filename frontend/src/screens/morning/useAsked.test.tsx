@@ -73,6 +73,31 @@ it("changes the address once for many moves in a row", () => {
   expect(before).toHaveBeenCalledTimes(1);
 });
 
+it("loses no move that is made while the address is following another", () => {
+  ask("2");
+  act(() => {
+    // The address is about to say 2, and nothing on screen says so yet.
+    vi.advanceTimersByTime(REST);
+    desk.ask("3");
+  });
+  expect(desk.asked).toBe("3");
+  pass(REST);
+  expect(desk.asked).toBe("3");
+  expect(desk.there).toBe("3");
+});
+
+it("loses no move that is made the moment the address has followed another", () => {
+  for (const to of ["2", "3", "4", "5"]) {
+    ask(to);
+    pass(REST);
+    expect(desk.there).toBe(to);
+  }
+  ask("1");
+  expect(desk.asked).toBe("1");
+  pass(REST);
+  expect(desk.there).toBe("1");
+});
+
 it("stays closed when it was closed by the address after a move from nobody", () => {
   act(() => go("/morning"));
   ask("3");

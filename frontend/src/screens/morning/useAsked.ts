@@ -1,4 +1,4 @@
-import { startTransition, useCallback, useEffect, useState } from "react";
+import { startTransition, useEffect, useRef, useState } from "react";
 import type { Place } from "../../frame/place";
 
 /** Milliseconds of rest after which the address follows. */
@@ -10,16 +10,24 @@ export const REST = 100;
  */
 export function useAsked(place: Pick<Place, "get" | "set">) {
   const there = place.get("athlete");
-  const [moved, setMoved] = useState<{ from: string | null; to: string | null } | null>(null);
-  // When the address says something else meanwhile, by a link or by going back, that counts.
-  const asked = moved && moved.from === there ? moved.to : there;
-  const ask = useCallback((to: string | null) => setMoved({ from: there, to }), [there]);
+  const [asked, ask] = useState(there);
+  // What the address says, or is about to say, because of this.
+  const ours = useRef(there);
   const { set } = place;
   useEffect(() => {
-    if (!moved) return;
-    if (asked === there) return setMoved(null);
-    const timer = setTimeout(() => startTransition(() => set({ athlete: asked }, true)), REST);
+    if (asked === ours.current) return;
+    const timer = setTimeout(() => {
+      ours.current = asked;
+      startTransition(() => set({ athlete: asked }, true));
+    }, REST);
     return () => clearTimeout(timer);
-  }, [moved, asked, there, set]);
+  }, [asked, set]);
+  useEffect(() => {
+    // A link, or going back, counts more than a move before it.
+    if (there !== ours.current) {
+      ours.current = there;
+      ask(there);
+    }
+  }, [there]);
   return { asked, ask };
 }
