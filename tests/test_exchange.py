@@ -8,20 +8,29 @@ import pyarrow.parquet as pq
 import pytest
 from typer.testing import CliRunner
 
-from tests.conftest import TODAY
+from tests.conftest import TODAY, make_database
+from tests.squad import make_small_squad
 from uvren.cli import app
 from uvren.store.database import connect, sessions
-from uvren.store.models import Squad
+
+
+@pytest.fixture(scope="module")
+def own_squad(server):
+    """A small squad in a database of its own: what a command brings in stays. Its address and its slug."""
+    url = make_database(server, "exchange")
+    engine = connect(url)
+    with sessions(engine)() as db:
+        slug = make_small_squad(db, TODAY).squad.slug
+        db.commit()
+    engine.dispose()
+    return url, slug
 
 
 @pytest.fixture
-def slug(small, small_url, monkeypatch):
-    monkeypatch.setenv("UVREN_DATABASE_URL", small_url)
-    engine = connect(small_url)
-    with sessions(engine)() as db:
-        found = db.get_one(Squad, small[0]).slug
-    engine.dispose()
-    return found
+def slug(own_squad, monkeypatch):
+    url, name = own_squad
+    monkeypatch.setenv("UVREN_DATABASE_URL", url)
+    return name
 
 
 def run(*arguments):
