@@ -22,9 +22,10 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core.notices import KINDS, Severity, Tuning
+from uvren.core.day import Tuning
+from uvren.core.notices import KINDS, Severity
 from uvren.core.workload import School
-from uvren.services.desk import open_desks
+from uvren.services.day.desk import open_desks
 from uvren.services.morning import read_morning
 from uvren.simulate.athletes import Body
 from uvren.simulate.club import load_demo

@@ -9,26 +9,14 @@ import pytest
 
 from tests.core.test_notices import FIRST, desk
 from uvren.core.arithmetic import SCHOOLS, explain, explain_change, explain_room
+from uvren.core.audience import Audience
+from uvren.core.day import Complaint, Doubt, Facts, Gate, Review, SessionsDone, Tuning
+from uvren.core.day import TestSeries as Series
 from uvren.core.errors import BadSetting, UnknownRule
 from uvren.core.fatigue import RestTrial
 from uvren.core.limits import make_rule
 from uvren.core.method import FIGURES, notices_as_markdown, sections
-from uvren.core.notices import (
-    KINDS,
-    Audience,
-    Complaint,
-    Doubt,
-    Facts,
-    Gate,
-    Review,
-    SessionsDone,
-    Severity,
-    Tuning,
-    is_quiet,
-    notices_for,
-    stories,
-)
-from uvren.core.notices import TestSeries as Series
+from uvren.core.notices import KINDS, Severity, is_quiet, notices_for, stories
 from uvren.core.recovery import System, Work
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.core.trials import Better

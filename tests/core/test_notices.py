@@ -2,9 +2,10 @@ from datetime import date, timedelta
 
 import numpy as np
 
+from uvren.core.day import Desk
 from uvren.core.limits import make_rule
 from uvren.core.loads import DailyLoads
-from uvren.core.notices import Desk, Severity, Shape, needs, notices_for
+from uvren.core.notices import Severity, Shape, needs, notices_for
 from uvren.core.terms import EffortTerms
 
 FIRST = date(2025, 8, 4)

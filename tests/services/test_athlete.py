@@ -5,14 +5,14 @@ from datetime import timedelta
 import pytest
 
 from tests.conftest import NOW, TODAY
+from uvren.core.audience import Audience
 from uvren.core.body import Pain, Side, Site
-from uvren.core.notices import Audience
 from uvren.core.recovery import System
 from uvren.core.reports import ReportKind
 from uvren.services import clinical, squads
 from uvren.services.anchors import NewAnchor, set_anchor
 from uvren.services.channels import Draft, save_channel
-from uvren.services.desk import open_desks
+from uvren.services.day.desk import open_desks
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.morning import read_evidence

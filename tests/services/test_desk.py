@@ -6,7 +6,7 @@ import pytest
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
-from uvren.core.notices import Audience
+from uvren.core.audience import ALL, Audience
 from uvren.core.reports import ReportKind
 from uvren.services import clinical, notes, notice_settings, rest_trials, views
 from uvren.services.calls import NewCall, make_call
@@ -99,7 +99,7 @@ def tune(db, squad, **more):
 
 
 def codes(db, squad, i=0, as_of=TODAY):
-    lane = read_morning(db, squad.squad, as_of, TODAY, only=squad.athletes[i])[0].lanes[0]
+    lane = read_morning(db, squad.squad, as_of, TODAY, only=squad.athletes[i], audiences=ALL)[0].lanes[0]
     return {said.notice.code for said in lane.notices}
 
 
@@ -135,7 +135,7 @@ def test_a_setting_that_makes_no_sense_is_refused_at_its_field(db, squad, more, 
 def test_while_a_rest_trial_lasts_no_work_is_proposed_and_it_is_judged_after(db, squad):
     who = {"by": squad.staff.id, "now": NOW}
     rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 7, **who, today=TODAY)
-    lane = read_morning(db, squad.squad, TODAY, TODAY, only=squad.athletes[0])[0].lanes[0]
+    lane = read_morning(db, squad.squad, TODAY, TODAY, only=squad.athletes[0], audiences=ALL)[0].lanes[0]
     assert (lane.room.load, "overtraining screen" in lane.room.words) == (0, True)
     with pytest.raises(Invalid, match="already"):
         rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 7, **who, today=TODAY)
@@ -179,7 +179,7 @@ def test_a_morning_as_it_was_known_leaves_out_what_came_in_later(db, squad):
     db.flush()
 
     def seen():
-        lane = read_morning(db, squad.squad, YESTERDAY, TODAY, only=athlete)[0].lanes[0]
+        lane = read_morning(db, squad.squad, YESTERDAY, TODAY, only=athlete, audiences=ALL)[0].lanes[0]
         return lane.strip.load[lane.strip.state.index("planned") - 2], bool(lane.felt)
 
     now = seen()

@@ -6,7 +6,8 @@ import pytest
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD, limit
-from uvren.core.notices import Audience, Severity
+from uvren.core.audience import ALL, LEAST
+from uvren.core.notices import Severity
 from uvren.services import clinical
 from uvren.services.calls import NewCall, make_call, make_calls, referrals, reply, withdraw_call
 from uvren.services.clinical import NewRestriction
@@ -184,6 +185,7 @@ def restrict(db, squad, availability, change="No sprints"):
 
 
 def lane(db, squad, as_of=TODAY, **more):
+    more = {"audiences": ALL} | more
     return read_morning(db, squad.squad, as_of, TODAY, only=squad.athletes[0], **more)[0].lanes[0]
 
 
@@ -258,7 +260,7 @@ def test_what_a_call_answered_is_quiet_until_something_changes_or_the_review_com
 
 def test_a_coach_reads_neither_reports_nor_complaints(db, squad):
     complain(db, squad)
-    found = lane(db, squad, audiences=frozenset({Audience.DESK}))
+    found = lane(db, squad, audiences=LEAST)
     assert "complaint" not in {said.notice.code for said in found.notices}
     assert (found.felt, found.group) == ([], "plan")
     assert lane(db, squad).group == "call"
@@ -283,3 +285,10 @@ def test_evidence_gives_the_limits_with_who_set_them_and_what_each_call_comes_to
     assert by_kind[CallKind.ADAPT].load <= evidence.lane.room.load
     assert by_kind[CallKind.REST].load == 0
     assert evidence.with_plan.load <= evidence.lane.room.load * (1 + 1e-9)
+
+
+def test_who_forgets_to_say_who_reads_is_shown_least(db, squad):
+    complain(db, squad)
+    found = read_morning(db, squad.squad, TODAY, TODAY, only=squad.athletes[0])[0].lanes[0]
+    assert found == lane(db, squad, audiences=LEAST)
+    assert found != lane(db, squad)

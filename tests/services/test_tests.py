@@ -10,8 +10,8 @@ from uvren.core.trials import Better, Change, Combine
 from uvren.files.errors import BadFile
 from uvren.files.force import read_force
 from uvren.services import tests as testing
+from uvren.services.day.loads import anchor_book
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.loads import anchor_book
 from uvren.services.tests import Draft, NewResult
 from uvren.store.models import AnchorKind
 

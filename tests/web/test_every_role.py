@@ -20,6 +20,7 @@ STAFF, CLINICIAN, COACH, ATHLETE, ADMIN = "performance", "clinician", "coach", "
 DESK = {STAFF, CLINICIAN, COACH}
 MAY = {
     "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK, "limits": DESK,
+    "people": DESK,
     "channels": DESK, "sessionWork": DESK, "reports": DESK, "squadCode": {STAFF, CLINICIAN},
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},
     "anchors": {STAFF, CLINICIAN}, "forms": {STAFF, CLINICIAN}, "enterReport": {STAFF, CLINICIAN},

@@ -7,10 +7,12 @@ from datetime import UTC, timedelta
 
 import pyotp
 import pytest
+from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
 from tests.web.conftest import StillClock
+from uvren.store.models import Audit
 
 NEW = "another-long-password"
 
@@ -238,3 +240,12 @@ def test_the_squads_code_leads_to_its_page_and_carries_no_secret(app, staff, squ
     assert code["address"].endswith(f"?squad={squad.squad.slug}")
     assert code["picture"].startswith("<svg")
     assert visitor(app).get(f"{base}/code").status_code == 401
+
+
+def test_names_of_a_squad_are_read_without_a_look_at_anybodys_limits(staff, db, squad):
+    path = f"/api/squads/{squad.squad.slug}/people?day={TODAY}"
+    found = staff.get(path).json
+    assert [one["name"] for one in found["athletes"]] == list("ABCD")
+    assert {"name": "S. Taff", "roles": ["performance"]} in found["staff"]
+    assert set(found["athletes"][0]) == {"athlete_id", "name", "number", "position"}
+    assert db.scalar(select(Audit.id).where(Audit.squad_id == squad.squad.id, Audit.action == "limits_seen")) is None

@@ -76,6 +76,13 @@ export const sessionQuery = (slug: string, day: string, id: string | null) =>
       ),
   });
 
+/** Who is in the squad on a day: names, and nothing of anybody's load or health. */
+export const peopleQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "people", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/people", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const limitsQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "limits", day],

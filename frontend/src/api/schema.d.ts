@@ -1119,6 +1119,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is in the squad on a day, and its staff: names, and nothing else */
+        get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/places": {
         parameters: {
             query?: never;
@@ -3818,8 +3835,6 @@ export interface components {
         "LimitOut.Scope": "squad" | "position" | "athlete";
         /** LimitsOut */
         LimitsOut: {
-            /** Athletes */
-            athletes: components["schemas"]["LimitsOut.PersonOut"][];
             /** Channels */
             channels: components["schemas"]["LimitsOut.ChannelNameOut"][];
             /**
@@ -3887,17 +3902,6 @@ export interface components {
             value: number;
             /** Whom */
             whom: string;
-        };
-        /** PersonOut */
-        "LimitsOut.PersonOut": {
-            /** Athlete Id */
-            athlete_id: number;
-            /** Name */
-            name: string;
-            /** Number */
-            number: number | null;
-            /** Position */
-            position: string;
         };
         /** RuleOut */
         "LimitsOut.RuleOut": {
@@ -4427,8 +4431,6 @@ export interface components {
         "NoticedOut.Shape": "over" | "under" | "wave" | "gap" | "link";
         /** NoticesOut */
         NoticesOut: {
-            /** Athletes */
-            athletes: components["schemas"]["NoticesOut.PersonOut"][];
             /** Kinds */
             kinds: components["schemas"]["NoticesOut.KindOut"][];
             /** Tuned */
@@ -4467,17 +4469,6 @@ export interface components {
             severities: components["schemas"]["NoticesOut.Severity"][];
             /** Source */
             source: string;
-        };
-        /** PersonOut */
-        "NoticesOut.PersonOut": {
-            /** Athlete Id */
-            athlete_id: number;
-            /** Name */
-            name: string;
-            /** Number */
-            number: number | null;
-            /** Position */
-            position: string;
         };
         /**
          * Scope
@@ -5964,6 +5955,39 @@ export interface components {
             address: string;
             /** Picture */
             picture: string;
+        };
+        /**
+         * SquadPeopleOut
+         * @description Who is in a squad: names and what they are in it, nothing of anybody's load or health.
+         */
+        SquadPeopleOut: {
+            /** Athletes */
+            athletes: components["schemas"]["SquadPeopleOut.PersonOut"][];
+            /** Staff */
+            staff: components["schemas"]["SquadPeopleOut.StaffOut"][];
+        };
+        /** PersonOut */
+        "SquadPeopleOut.PersonOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "SquadPeopleOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** StaffOut */
+        "SquadPeopleOut.StaffOut": {
+            /** Name */
+            name: string;
+            /** Roles */
+            roles: components["schemas"]["SquadPeopleOut.Role"][];
         };
         /** TestIn */
         TestIn: {
@@ -8923,6 +8947,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnTodayOut"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SquadPeopleOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

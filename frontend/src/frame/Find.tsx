@@ -2,7 +2,7 @@ import { Dialog, Input, Portal } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import type { Me } from "../api/client";
-import { morningQuery } from "../api/queries";
+import { peopleQuery } from "../api/queries";
 import { isDay, longDay } from "./days";
 import { SCREENS } from "./Frame";
 import type { Place } from "./place";
@@ -26,16 +26,15 @@ export function Find({ open, onClose, place, me }: FindProps) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const input = useRef<HTMLInputElement>(null);
-  const morning = useQuery({ ...morningQuery(place.squad.slug, place.day, null), enabled: open });
+  const people = useQuery({ ...peopleQuery(place.squad.slug, place.day), enabled: open });
 
   const found = useMemo<Found[]>(() => {
-    const lanes = morning.data?.lanes ?? [];
     const all: Found[] = [
-      ...lanes.map((lane) => ({
-        id: `a${lane.athlete_id}`,
-        name: lane.name,
-        what: lane.position,
-        go: () => place.go("/morning", { athlete: String(lane.athlete_id) }),
+      ...(people.data?.athletes ?? []).map((athlete) => ({
+        id: `a${athlete.athlete_id}`,
+        name: athlete.name,
+        what: athlete.position,
+        go: () => place.go("/morning", { athlete: String(athlete.athlete_id) }),
       })),
       ...SCREENS.map((screen) => ({
         id: screen.path,
@@ -55,7 +54,7 @@ export function Find({ open, onClose, place, me }: FindProps) {
     if (isDay(wanted))
       return [{ id: wanted, name: longDay(wanted), what: "day", go: () => place.set({ day: wanted }) }];
     return all.filter((one) => one.name.toLowerCase().includes(wanted));
-  }, [morning.data, me.squads, place, text]);
+  }, [people.data, me.squads, place, text]);
 
   const take = (one: Found | undefined) => {
     if (!one) return;

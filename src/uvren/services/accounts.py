@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections import defaultdict
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cache
 
@@ -16,7 +17,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.services import second_factor
 from uvren.services.errors import Invalid, NotFound, NotSignedIn, TooMany
 from uvren.services.permissions import Person
-from uvren.store.models import Audit, Club, Role, RoleGrant, SignIn, SignInTry, User
+from uvren.store.models import Audit, Club, Role, RoleGrant, SignIn, SignInTry, Squad, User
 
 STAYS_SIGNED_IN = timedelta(hours=14)
 SEEN_AGAIN = timedelta(hours=1)
@@ -32,6 +33,28 @@ _hasher = PasswordHasher()
 def _decoy() -> str:
     """Checked against when the login is unknown, so that the answer takes as long as for a known one."""
     return _hasher.hash(secrets.token_urlsafe(16))
+
+
+@dataclass(frozen=True)
+class Staff:
+    """Somebody who works with a squad, with what they are in it."""
+
+    name: str
+    roles: list[Role]
+
+
+def staff_of(db: DbSession, squad: Squad) -> list[Staff]:
+    """Who works with the squad, by name; athletes and switched-off accounts left out."""
+    rows = db.execute(
+        select(User.name, RoleGrant.role)
+        .join(RoleGrant, RoleGrant.user_id == User.id)
+        .where(RoleGrant.squad_id == squad.id, RoleGrant.role != Role.ATHLETE, User.active)
+        .order_by(User.name)
+    )
+    roles: dict[str, list[Role]] = defaultdict(list)
+    for name, role in rows:
+        roles[name].append(role)
+    return [Staff(name, found) for name, found in roles.items()]
 
 
 def hash_password(password: str) -> str:

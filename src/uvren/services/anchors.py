@@ -9,8 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.recordings import HeartAnchors, Sex, Side
+from uvren.services.day.loads import AnchorBook, anchor_book, definitions_of, refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.loads import AnchorBook, anchor_book, definitions_of, refresh_daily_loads
 from uvren.store import queries
 from uvren.store.models import Anchor, AnchorKind, Audit, Entry, Session, Squad, User
 from uvren.store.types import new_ulid

@@ -10,8 +10,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.core.audience import ALL
 from uvren.services import audit, clinical
-from uvren.services.desk import AHEAD_DAYS
+from uvren.services.day.desk import AHEAD_DAYS
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.morning import Lane, read_morning
 from uvren.store import queries
@@ -71,7 +72,8 @@ def make_calls(
         standing = queries.calls_on(db, squad.id, day)
         gates = {one.athlete_id: one for one in clinical.restrictions(db, squad.id, day)}
         only = fresh[0].athlete_id if len(fresh) == 1 else None
-        lanes = {lane.member.athlete_id: lane for lane in read_morning(db, squad, day, today, only)[0].lanes}
+        morning, _ = read_morning(db, squad, day, today, only, audiences=ALL)
+        lanes = {lane.member.athlete_id: lane for lane in morning.lanes}
         for new in fresh:
             there[new.id] = _make(db, squad, new, lanes, gates, standing, by, now)
     db.flush()

@@ -16,8 +16,8 @@ from uvren.core import words as say
 from uvren.core.errors import CoreError
 from uvren.core.ratings import OWN_DAYS
 from uvren.core.units import FORMS, Form, Region, make_form
+from uvren.services.day.loads import Definition, Done, channel_loads, definitions_of, refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.loads import Definition, Done, channel_loads, definitions_of, refresh_daily_loads
 from uvren.store import queries
 from uvren.store.models import Audit, Channel, ChannelDefinition, Entry, Place, Session, SessionKind, Squad
 from uvren.store.types import new_ulid

@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST
+from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.loads import refresh_daily_loads
 from uvren.store import queries
 from uvren.store.database import batches, insert_many
 from uvren.store.models import Audit, Entry, Session, Source, Squad

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.series import LoadRow
 from uvren.files.writing import CalendarEntry, TableFormat, write_calendar, write_table
-from uvren.services.desk import open_desks
+from uvren.services.day.desk import open_desks
 from uvren.store import queries
 from uvren.store.models import Squad
 

@@ -237,8 +237,3 @@ def athlete_names(db: DbSession, squad: Squad) -> dict[int, str]:
 def channels_by_id(db: DbSession, squad: Squad) -> dict[int, Channel]:
     """The squad's channels, the main one first."""
     return {channel.id: channel for channel in queries.channels(db, squad.id)}
-
-
-def people_on(db: DbSession, squad: Squad, day: date) -> list[Member]:
-    """Athletes a limit can be set for on the day."""
-    return queries.members(db, squad.id, day)

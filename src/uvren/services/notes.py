@@ -9,7 +9,7 @@ from datetime import date, datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core.notices import Audience
+from uvren.core.audience import Audience
 from uvren.services import audit
 from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.store import queries

@@ -11,8 +11,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.core.day import Tuning
 from uvren.core.errors import BadSetting
-from uvren.core.notices import KINDS, Severity, Tuning
+from uvren.core.notices import KINDS, Severity
 from uvren.services import audit
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries

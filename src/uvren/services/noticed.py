@@ -8,9 +8,11 @@ from datetime import date
 
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.audience import Audience
+from uvren.core.day import Desk
 from uvren.core.norms import USUAL_DAYS
-from uvren.core.notices import KINDS, Audience, Cause, Desk, Severity, Shape, notices_for
-from uvren.services.desk import open_desks
+from uvren.core.notices import KINDS, Cause, Severity, Shape, notices_for
+from uvren.services.day.desk import open_desks
 from uvren.services.errors import NotFound
 from uvren.store.models import Squad
 

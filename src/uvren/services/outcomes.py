@@ -11,12 +11,12 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.core.day import Facts
 from uvren.core.norms import CHANGE
-from uvren.core.notices import Facts
 from uvren.core.reports import ITEM_NAMES
 from uvren.services.accounts import user_names
-from uvren.services.decisions import Decided
-from uvren.services.facts import DAYS, read_facts
+from uvren.services.day.decisions import Decided
+from uvren.services.day.facts import DAYS, read_facts
 from uvren.store import queries
 from uvren.store.models import Call, Squad
 from uvren.store.queries import Member

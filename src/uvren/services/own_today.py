@@ -9,8 +9,8 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.notices import Audience
-from uvren.services.decisions import adapted
+from uvren.core.audience import Audience
+from uvren.services.day.decisions import adapted
 from uvren.services.errors import NotFound
 from uvren.services.morning import PlannedToday, plan_of, read_morning
 from uvren.store.models import CallKind, Squad

@@ -14,8 +14,8 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.recordings import Samples, clean_heart_rate, clean_speed, speed_from_degrees, speed_from_metres
 from uvren.core.recordings.impacts import HARDEST
 from uvren.files.samples import pack, unpack
+from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import NotFound
-from uvren.services.loads import refresh_daily_loads
 from uvren.store.models import Recording, RecordingKind, Session, Squad
 
 

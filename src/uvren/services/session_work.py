@@ -20,7 +20,7 @@ from uvren.core.units import (
     SegmentEffort,
     estimated_maximum,
 )
-from uvren.services.loads import Done, channel_loads, definition_on, definitions_of, lifts_of
+from uvren.services.day.loads import Done, channel_loads, definition_on, definitions_of, lifts_of
 from uvren.services.sessions import find_session
 from uvren.services.work import checked
 from uvren.store import queries

@@ -12,9 +12,9 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.calendar import match_offset
 from uvren.core.ratings import OWN_DAYS, Origin
 from uvren.core.units import EffortMinutes
-from uvren.services.decisions import decisions, said
+from uvren.services.day.decisions import decisions, said
+from uvren.services.day.loads import Done, channel_loads, definition_on, definitions_of
 from uvren.services.errors import NotFound
-from uvren.services.loads import Done, channel_loads, definition_on, definitions_of
 from uvren.store import queries
 from uvren.store.models import Entry, Session, SessionKind, Squad
 from uvren.store.queries import Member

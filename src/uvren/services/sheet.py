@@ -12,9 +12,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.notices import Audience
+from uvren.core.audience import Audience
 from uvren.services import audit, clinical
-from uvren.services.decisions import adapted
+from uvren.services.day.decisions import adapted
 from uvren.services.morning import Lane, read_morning
 from uvren.store import queries
 from uvren.store.models import Availability, CallKind, CoachSheet, SessionKind, Squad

@@ -13,7 +13,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import trials as rules
-from uvren.core.notices import TestSeries
+from uvren.core.day import TestSeries
 from uvren.core.trials import Asymmetry, Better, Change, Combine
 from uvren.services import audit
 from uvren.services.anchors import MEANINGS, NewAnchor, set_anchor, withdraw_anchor

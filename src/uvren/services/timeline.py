@@ -15,18 +15,18 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import arithmetic
 from uvren.core import words as say
 from uvren.core.arithmetic import Arithmetic
+from uvren.core.day import Desk, fitted
 from uvren.core.errors import UnknownRule
 from uvren.core.norms import USUAL_DAYS, usual, z_scores
-from uvren.core.notices import Desk, fitted
 from uvren.core.recordings.heart_rate import FIVE_ZONES, THREE_ZONES, zones_known
 from uvren.core.recovery import WINDOWS, System, heaviness, last_heavy, open_hours
 from uvren.core.reports import ITEM_NAMES, ITEMS, Good, ReportKind
 from uvren.core.windows import run_length
 from uvren.core.workload import School
 from uvren.services import outcomes as turned
-from uvren.services.desk import WORK_DAYS, SquadDesk, open_desks
+from uvren.services.day.desk import WORK_DAYS, SquadDesk, open_desks
+from uvren.services.day.loads import anchor_book, distribution
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.loads import anchor_book, distribution
 from uvren.services.morning import REASONS, ChannelName, Strip, TestLine, strips, test_lines
 from uvren.services.tests import test_series
 from uvren.store import queries

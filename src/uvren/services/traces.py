@@ -21,8 +21,8 @@ from uvren.core.recordings import (
 )
 from uvren.core.units import PositionLoad
 from uvren.files.samples import unpack
+from uvren.services.day.loads import anchor_book, definition_on, definitions_of, refresh_daily_loads
 from uvren.services.errors import NotFound
-from uvren.services.loads import anchor_book, definition_on, definitions_of, refresh_daily_loads
 from uvren.services.recordings import clean, sane_impacts
 from uvren.services.sessions import find_session
 from uvren.store import queries

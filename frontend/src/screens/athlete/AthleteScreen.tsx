@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { Evidence, NoticeRun, Timeline } from "../../api/client";
-import { evidenceQuery, morningQuery, noticedQuery, positionQuery, timelineQuery } from "../../api/queries";
+import { evidenceQuery, noticedQuery, peopleQuery, positionQuery, timelineQuery } from "../../api/queries";
 import { placeAt, type Span, TimeAxis } from "../../charts/TimeAxis";
 import { SCHOOL_NAMES } from "../../charts/TimeRows";
 import { mediumDay } from "../../frame/days";
@@ -30,9 +30,9 @@ const WINDOWS = [
 
 /** One person on one time axis. */
 export default function AthleteScreen({ place }: { place: Place }) {
-  const morning = useQuery(morningQuery(place.squad.slug, place.day, null));
+  const squad = useQuery(peopleQuery(place.squad.slug, place.day));
   const asked = Number(place.get("athlete"));
-  const people = [...(morning.data?.lanes ?? [])].sort((a, b) => a.name.localeCompare(b.name));
+  const people = [...(squad.data?.athletes ?? [])].sort((a, b) => a.name.localeCompare(b.name));
   const athlete = asked || people[0]?.athlete_id;
   const timeline = useQuery({
     ...timelineQuery(place.squad.slug, place.day, athlete ?? 0),
@@ -42,14 +42,14 @@ export default function AthleteScreen({ place }: { place: Place }) {
     ...evidenceQuery(place.squad.slug, place.day, athlete ?? 0, null, false),
     enabled: athlete !== undefined,
   });
-  if (timeline.isError || morning.isError)
+  if (timeline.isError || squad.isError)
     return (
       <Message
         title="This athlete could not be shown"
         action="Go to the desk"
         onAction={() => place.go("/morning")}
       >
-        {(timeline.error ?? morning.error)?.message}
+        {(timeline.error ?? squad.error)?.message}
       </Message>
     );
   return (

@@ -2,7 +2,7 @@ import { Button, Input } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, ask, type FileItem, type FilePreview, type FileSpec, type Problem } from "../../api/client";
-import { limitsQuery } from "../../api/queries";
+import { peopleQuery } from "../../api/queries";
 import { Labelled, Select, typedNumber } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { Problems } from "./FileReport";
@@ -51,7 +51,7 @@ export function FileLook({ place, file, onDone }: FileLookProps) {
   const queries = useQueryClient();
   const [given, setGiven] = useState<FileSpec | null>(null);
   const [name, setName] = useState("");
-  const people = useQuery(limitsQuery(slug, place.day));
+  const people = useQuery(peopleQuery(slug, place.day));
   const key = [slug, "file", file.id, JSON.stringify(given)];
   const preview = useQuery({
     queryKey: key,

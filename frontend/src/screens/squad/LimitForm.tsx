@@ -14,6 +14,7 @@ import { Labelled, Select, typedNumber } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ulid } from "../../frame/ulid";
+import { usePeople } from "../../frame/usePeople";
 import { SCHOOLS } from "./LimitsScreen";
 
 export interface LimitStart {
@@ -62,7 +63,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
   const [position, setPosition] = useState(like?.position ?? "");
   const [from, setFrom] = useState(place.squad.today);
   const [reason, setReason] = useState("");
-  const positions = [...new Set(limits.athletes.map((one) => one.position))].sort();
+  const { athletes, positions } = usePeople(place);
 
   const undo = useMutation<unknown, Problem, string>({
     mutationFn: (id) =>
@@ -151,7 +152,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
             <Labelled label="Athlete" error={error("athlete_id")}>
               <Select label="Athlete" value={athlete} onChange={setAthlete}>
                 <option value="">choose</option>
-                {limits.athletes.map((one) => (
+                {athletes.map((one) => (
                   <option key={one.athlete_id} value={one.athlete_id}>
                     {one.name}
                   </option>

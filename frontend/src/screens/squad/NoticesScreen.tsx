@@ -8,6 +8,7 @@ import { Labelled, Select, typedNumber } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { usePeople } from "../../frame/usePeople";
 import { CAUSES } from "../morning/words";
 import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
@@ -138,31 +139,21 @@ function Kind({ place, kind, notices }: { place: Place; kind: NoticeKind; notice
           )}
         </p>
       ))}
-      {place.may("edit_limits") && <Tune place={place} kind={kind} notices={notices} onDone={renew} />}
+      {place.may("edit_limits") && <Tune place={place} kind={kind} onDone={renew} />}
     </>
   );
 }
 
-function Tune({
-  place,
-  kind,
-  notices,
-  onDone,
-}: {
-  place: Place;
-  kind: NoticeKind;
-  notices: Notices;
-  onDone: () => void;
-}) {
+function Tune({ place, kind, onDone }: { place: Place; kind: NoticeKind; onDone: () => void }) {
   const toast = useToast();
   const [whom, setWhom] = useState("squad");
   const [off, setOff] = useState(false);
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [reason, setReason] = useState("");
-  const positions = [...new Set(notices.athletes.map((one) => one.position))].sort();
+  const { athletes, positions } = usePeople(place);
   const save = useMutation<unknown, Problem>({
     mutationFn: () => {
-      const athlete = notices.athletes.find((one) => `athlete ${one.athlete_id}` === whom);
+      const athlete = athletes.find((one) => `athlete ${one.athlete_id}` === whom);
       const body: TuneBody = {
         code: kind.code,
         scope: athlete ? "athlete" : whom === "squad" ? "squad" : "position",
@@ -202,7 +193,7 @@ function Tune({
             position {position}
           </option>
         ))}
-        {notices.athletes.map((one) => (
+        {athletes.map((one) => (
           <option key={one.athlete_id} value={`athlete ${one.athlete_id}`}>
             {one.name}
           </option>

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from uvren.core.notices.base import Cause, Desk, Notice, NoticeKind, Severity
+from uvren.core.day import Desk
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Severity
 from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread

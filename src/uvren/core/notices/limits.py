@@ -7,8 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from uvren.core import words
+from uvren.core.day import REST_DAYS, Desk, fitted
 from uvren.core.limits.base import Rule, Unit
-from uvren.core.notices.base import REST_DAYS, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape, fitted
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 
 _SOURCE = "Limits as the squad has set them, each with its own source."
 

@@ -8,7 +8,8 @@ from datetime import date
 import numpy as np
 
 from uvren.core import words
-from uvren.core.notices.base import Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.day import Desk
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.recovery import HARDEST, HEAVY, WINDOWS, Heavy, System, heaviness, hours_between, last_heavy
 from uvren.core.windows import Bools, Floats, rolling_sum, run_length, window_view
 from uvren.core.workload import Withheld

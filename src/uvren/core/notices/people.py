@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from uvren.core import words
-from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.audience import Audience
+from uvren.core.day import Desk
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 
 
 class PainOrIllness(NoticeKind):

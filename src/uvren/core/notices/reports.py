@@ -8,10 +8,11 @@ from datetime import date
 import numpy as np
 
 from uvren.core import words
+from uvren.core.audience import Audience
+from uvren.core.day import Desk, Facts, TestSeries
 from uvren.core.fatigue import WATCH_DAYS, Screen, Trial, screen, standing_days, trial_length
 from uvren.core.norms import CHANGE, CLEAR_CHANGE
-from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.notices.facts import Facts, TestSeries
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.reports import FAMILIES, ITEM_NAMES
 from uvren.core.trials import Change, change
 from uvren.core.windows import Ints, run_length

@@ -8,9 +8,10 @@ from datetime import date
 import numpy as np
 
 from uvren.core import words
+from uvren.core.audience import Audience
+from uvren.core.day import Desk, Facts
 from uvren.core.fatigue import Signals, three_signals
-from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.notices.facts import Facts
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.trials import Better
 
 

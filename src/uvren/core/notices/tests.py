@@ -8,8 +8,10 @@ from datetime import date
 import numpy as np
 
 from uvren.core import words
+from uvren.core.audience import Audience
+from uvren.core.day import Desk
 from uvren.core.norms import Course, course
-from uvren.core.notices.base import Audience, Cause, Desk, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.notices.reports import drop_since
 
 

@@ -13,10 +13,10 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.files.errors import Problem
+from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid
 from uvren.services.imports.matching import Matched, Placed, match, said_of
-from uvren.services.loads import refresh_daily_loads
 from uvren.services.mappings import FileKind, Spec
 from uvren.services.read_file import Row, read_file
 from uvren.services.recordings import Kept, keep

@@ -8,9 +8,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Stale
 from uvren.services.imports.files import find_import
-from uvren.services.loads import refresh_daily_loads
 from uvren.services.work import GIVEN
 from uvren.store.models import (
     Audit,

@@ -10,13 +10,15 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.core.audience import LEAST, Audience
+from uvren.core.day import Desk, TestSeries, fitted
 from uvren.core.limits import Rule, room_on, room_with_plan
 from uvren.core.limits.base import Unit
-from uvren.core.notices import Audience, Cause, Desk, TestSeries, fitted
+from uvren.core.notices import Cause
 from uvren.core.workload import School, Workload
 from uvren.services import outcomes as turned
-from uvren.services.decisions import SHARE_OF_PLAN
-from uvren.services.desk import AHEAD_DAYS, SquadDesk
+from uvren.services.day.decisions import SHARE_OF_PLAN
+from uvren.services.day.desk import AHEAD_DAYS, SquadDesk
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
 from uvren.services.morning.lanes import Lane, read_morning
@@ -126,7 +128,7 @@ def read_evidence(
     as_of: date,
     today: date,
     channel: str | None = None,
-    audiences: frozenset[Audience] = frozenset(Audience),
+    audiences: frozenset[Audience] = LEAST,
 ) -> Evidence:
     """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
     morning, desks = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)

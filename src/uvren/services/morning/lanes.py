@@ -9,14 +9,16 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.core.audience import LEAST, Audience
+from uvren.core.day import Facts
 from uvren.core.limits import CATALOGUE
 from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
-from uvren.core.notices import KINDS, Audience, Cause, Facts, Notice, is_quiet, needs, notices_for
+from uvren.core.notices import KINDS, Cause, Notice, is_quiet, needs, notices_for
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
-from uvren.services.desk import SquadDesk, open_desks
+from uvren.services.day.desk import SquadDesk, open_desks
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
 from uvren.services.morning.room import RoomSaid, rooms_said
@@ -151,7 +153,7 @@ def read_morning(
     today: date,
     only: int | None = None,
     channel: str | None = None,
-    audiences: frozenset[Audience] = frozenset(Audience),
+    audiences: frozenset[Audience] = LEAST,
 ) -> tuple[Morning, list[SquadDesk]]:
     """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``; desks with the channel shown first.
 

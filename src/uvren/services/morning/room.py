@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from uvren.core import words as say
+from uvren.core.day import Desk, fitted
 from uvren.core.limits import CATALOGUE, Room
-from uvren.core.notices import Desk, fitted
-from uvren.services.desk import SquadDesk
+from uvren.services.day.desk import SquadDesk
 
 
 @dataclass(frozen=True)

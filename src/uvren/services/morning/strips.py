@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from uvren.core.day import Desk, fitted
 from uvren.core.limits import corridor
-from uvren.core.notices import Desk, fitted
 from uvren.core.windows import Bools
 
 BACK_DAYS = 28

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import JSON, Date, Double, Enum, MetaData, String
 from sqlalchemy.orm import DeclarativeBase
 
-from uvren.core.notices import Audience
+from uvren.core.audience import Audience
 from uvren.core.reports import ReportKind
 from uvren.core.trials import Better, Combine
 from uvren.store.types import Instant

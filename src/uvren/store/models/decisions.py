@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from uvren.core.notices import Audience
+from uvren.core.audience import Audience
 from uvren.store.models.base import Base, CallKind, Scope
 from uvren.store.models.people import User
 from uvren.store.types import new_ulid, ulid_type

@@ -7,8 +7,8 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.services import anchors
-from uvren.services.limits import people_on
 from uvren.services.permissions import Action
+from uvren.store import queries
 from uvren.store.models import Anchor
 from uvren.web import context, schemas
 
@@ -32,7 +32,7 @@ def read(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
     return {
         "day": day,
         "kinds": MEANINGS,
-        "athletes": people_on(db, squad, day),
+        "athletes": queries.members(db, squad.id, day),
         "anchors": [anchor_out(anchor, by) for anchor, by in anchors.anchors_on(db, squad, day)],
     }
 

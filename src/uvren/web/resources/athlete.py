@@ -8,7 +8,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.arithmetic import SCHOOLS
-from uvren.core.notices import Audience
+from uvren.core.audience import Audience
 from uvren.services import notes, noticed, timeline
 from uvren.services.permissions import Action
 from uvren.store.models import Squad

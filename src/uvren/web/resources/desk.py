@@ -106,7 +106,6 @@ def read_notices(slug: str, query_data: DayQuery) -> dict[str, Any]:
             for row in notice_settings.settings_on(db, squad.id, day)
             if row.code in KINDS
         ],
-        "athletes": limits.people_on(db, squad, day),
     }
 
 

@@ -75,7 +75,6 @@ def read(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
         "rules": RULES,
         "limits": [limit_out(limit, by, names, channels, squad) for limit, by in standing],
         "channels": list(channels.values()),
-        "athletes": limits.people_on(db, squad, day),
     }
 
 

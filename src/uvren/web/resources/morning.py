@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from apiflask import APIBlueprint
 
-from uvren.core.notices import Audience
+from uvren.core.audience import Audience
 from uvren.services import audit, morning, outcomes, sessions
 from uvren.services.permissions import Action
 from uvren.store.database import DbSession

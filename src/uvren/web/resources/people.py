@@ -12,9 +12,10 @@ from flask import Response, request, session
 from uvren.services import accounts, audit, invitations, members, privacy, second_factor
 from uvren.services.errors import Invalid
 from uvren.services.permissions import Action
+from uvren.store import queries
 from uvren.store.models import Athlete, Club, Invitation, Squad, User
 from uvren.web import context
-from uvren.web.schemas import DoneOut
+from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.schemas import people as schemas
 
 blueprint = APIBlueprint("people", __name__)
@@ -28,6 +29,19 @@ def picture(text: str) -> str:
         buffer, kind="svg", scale=4, border=2, xmldecl=False, svgclass=None, lineclass=None
     )
     return buffer.getvalue().decode()
+
+
+# Who is in the squad ---------------------------------------------------------------------------------------
+
+
+@blueprint.get(f"{SQUAD}/people")
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.SquadPeopleOut)
+@blueprint.doc(operation_id="people", summary="Who is in the squad on a day, and its staff: names, and nothing else")
+def read_people(slug: str, query_data: DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    athletes = queries.members(context.db(), squad.id, context.sane(query_data.day))
+    return {"athletes": athletes, "staff": accounts.staff_of(context.db(), squad)}
 
 
 # One's own account -----------------------------------------------------------------------------------------

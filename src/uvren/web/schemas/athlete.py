@@ -7,7 +7,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from uvren.core.notices import Audience, Cause, Severity, Shape
+from uvren.core.audience import Audience
+from uvren.core.notices import Cause, Severity, Shape
 from uvren.core.recovery import System
 from uvren.web.schemas.base import In, Out, Ulid
 from uvren.web.schemas.morning import ChannelNameOut, StripOut, TestLineOut, TurnedOut

@@ -7,10 +7,10 @@ from typing import Annotated
 
 from pydantic import Field
 
-from uvren.core.notices import Audience, Cause, Severity
+from uvren.core.audience import Audience
+from uvren.core.notices import Cause, Severity
 from uvren.store.models import Scope
 from uvren.web.schemas.base import In, Number, Out
-from uvren.web.schemas.morning import PersonOut
 
 
 class LineOut(Out):
@@ -85,7 +85,6 @@ class TunedOut(Out):
 class NoticesOut(Out):
     kinds: list[KindOut]
     tuned: list[TunedOut]
-    athletes: list[PersonOut]
 
 
 class TuneIn(In):

@@ -265,19 +265,11 @@ class LimitOut(Out):
     set_at: datetime
 
 
-class PersonOut(Out):
-    athlete_id: int
-    name: str
-    number: int | None
-    position: str
-
-
 class LimitsOut(Out):
     day: date
     rules: list[RuleOut]
     limits: list[LimitOut]
     channels: list[ChannelNameOut]
-    athletes: list[PersonOut]
 
 
 class LimitIn(In):

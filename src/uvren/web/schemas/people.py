@@ -14,6 +14,25 @@ Password = Annotated[str, Field(max_length=200)]
 Token = Annotated[str, Field(min_length=10, max_length=80)]
 
 
+class PersonOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+
+
+class StaffOut(Out):
+    name: str
+    roles: list[Role]
+
+
+class SquadPeopleOut(Out):
+    """Who is in a squad: names and what they are in it, nothing of anybody's load or health."""
+
+    athletes: list[PersonOut]
+    staff: list[StaffOut]
+
+
 class SignInItemOut(Out):
     id: str
     device: str

@@ -10,7 +10,8 @@ from pydantic import Field
 from uvren.core.units import Level, Region
 from uvren.store.models import AnchorKind, SessionKind, Source
 from uvren.web.schemas.base import In, Number, Out
-from uvren.web.schemas.morning import ChannelNameOut, PersonOut
+from uvren.web.schemas.morning import ChannelNameOut
+from uvren.web.schemas.people import PersonOut
 from uvren.web.schemas.sessions import SegmentOut
 
 Settings = dict[str, Any]

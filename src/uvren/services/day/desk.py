@@ -12,18 +12,18 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.day import Desk
 from uvren.core.loads import DailyLoads
-from uvren.core.notices import Desk
 from uvren.core.ratings import OWN_DAYS, typical_effort
 from uvren.core.recovery import Work
 from uvren.core.terms import EffortTerms, RateTerms, Terms
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Bools, Floats
-from uvren.services.decisions import decisions
-from uvren.services.facts import DAYS as FACTS_DAYS
-from uvren.services.facts import read_facts
+from uvren.services.day.decisions import decisions
+from uvren.services.day.facts import DAYS as FACTS_DAYS
+from uvren.services.day.facts import read_facts
+from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.limits import LimitsInForce, lay_out
-from uvren.services.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.notice_settings import tuning
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Channel, Limit, SessionKind, Squad

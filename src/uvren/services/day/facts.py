@@ -10,9 +10,9 @@ import numpy as np
 from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core import notices
+from uvren.core import day as core
+from uvren.core.day import Facts, SessionsDone
 from uvren.core.fatigue import RestTrial as RestTrialRule
-from uvren.core.notices import Facts, SessionsDone
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import clinical
 from uvren.services.reports import Forms
@@ -110,7 +110,7 @@ def _sessions(
     return SessionsDone(row, day, kind, columns[3], columns[4], columns[5])
 
 
-def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Complaint, ...]:
+def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Complaint, ...]:
     """Open complaints; several days of the same place, or of illness, are one."""
     found = db.scalars(
         select(Complaint)
@@ -126,7 +126,7 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
         if one.athlete_id in row_of:
             together[one.athlete_id, one.kind, one.site, one.side].append(one)
     return tuple(
-        notices.Complaint(
+        core.Complaint(
             row=row_of[last[-1].athlete_id],
             said=clinical.said_of(last[-1]),
             severity=last[-1].severity,
@@ -138,9 +138,9 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     )
 
 
-def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Gate, ...]:
+def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Gate, ...]:
     return tuple(
-        notices.Gate(
+        core.Gate(
             row=row_of[one.athlete_id],
             closed=one.availability is Availability.OUT,
             change=one.change,
@@ -153,7 +153,7 @@ def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) 
     )
 
 
-def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Review, ...]:
+def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Review, ...]:
     """Last calls whose review date has come, of those a call was made for in the last weeks."""
     newest = (
         select(Call.athlete_id, func.max(Call.day).label("day"))
@@ -169,7 +169,7 @@ def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date
     )
     last = {call.athlete_id: call for call in found}
     return tuple(
-        notices.Review(row_of[call.athlete_id], call.kind.value, call.day, call.review_on)
+        core.Review(row_of[call.athlete_id], call.kind.value, call.day, call.review_on)
         for call in last.values()
         if call.athlete_id in row_of
         and call.day < as_of
@@ -178,7 +178,7 @@ def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date
     )
 
 
-def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[notices.Doubt, ...]:
+def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Doubt, ...]:
     rows = db.execute(
         select(
             Recording.id, Recording.athlete_id, Recording.kind, Recording.coverage, Recording.dropped,
@@ -202,7 +202,7 @@ def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date)
             said.append(f"{dropped / (samples + dropped):.0%} of its values were dropped".replace("%", " %"))
         if said:
             what = f"{kind.value.replace('_', ' ')} of {day:%a} {day.day} {day:%B}"
-            out.append(notices.Doubt(row_of[athlete], day, key, f"The recording of {what}: {' and '.join(said)}."))
+            out.append(core.Doubt(row_of[athlete], day, key, f"The recording of {what}: {' and '.join(said)}."))
     return tuple(out)
 
 

@@ -1,0 +1,152 @@
+"""A squad on the morning of a day: loads, limits, what is planned, and what is known beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from functools import cached_property
+
+import numpy as np
+
+from uvren.core.day.facts import Facts
+from uvren.core.limits.base import Rule
+from uvren.core.limits.room import Room, rooms_of
+from uvren.core.loads import DailyLoads
+from uvren.core.recovery import Work
+from uvren.core.terms import Terms
+from uvren.core.windows import Bools, Floats, Ints
+from uvren.core.workload import DEFAULTS, Settings, Workload
+
+REST_DAYS = 14
+
+
+@dataclass(frozen=True)
+class Tuning:
+    """Settings other than the usual ones, by row: which kinds are off, and numbers by (code, key)."""
+
+    off: Mapping[str, Bools] = field(default_factory=dict)
+    values: Mapping[tuple[str, str], Floats] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Desk:
+    """A squad's channel on the morning of ``as_of``: one row an athlete.
+
+    ``done`` ends on ``as_of`` and holds what is recorded of it so far; ``planned`` is the same with the plan in
+    place of what is not done yet, through the last planned day. ``hard`` and ``advisory`` are the limits, their values
+    laid out over the days of ``planned``. ``terms`` says loads as each athlete knows them. Of a channel other than the
+    ``main`` one only what holds for any channel makes notices. ``facts`` is what is known beside loads. ``work`` is
+    every kind of work, columns as of ``planned``, for what one of them leaves to another; ``beginner`` tells the rows
+    of those in their first half year of training. On a ``morning`` gone by nothing of the day itself was recorded yet,
+    whatever ``done`` holds of it now.
+    """
+
+    as_of: date
+    done: DailyLoads
+    planned: DailyLoads
+    hard: tuple[Rule, ...]
+    advisory: tuple[Rule, ...]
+    terms: Terms
+    settings: Settings = DEFAULTS
+    main: bool = True
+    facts: Facts | None = None
+    work: tuple[Work, ...] = ()
+    beginner: Bools | None = None
+    morning: bool = False
+    tuning: Tuning = field(default_factory=Tuning)
+
+    def before(self) -> Desk:
+        """The desk of the morning before, as far as it can be told from what is known now."""
+        facts = self.facts.before() if self.facts else None
+        earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=facts, morning=True)
+        # A figure of a day rests on that day and those before it: what is worked out for today holds for yesterday too.
+        for name in ("now", "ahead", "resting", "_broken", "_of_rules"):
+            earlier.__dict__[name] = getattr(self, name)
+        return earlier
+
+    @property
+    def rows(self) -> int:
+        return int(self.done.load.shape[0])
+
+    @cached_property
+    def today(self) -> int:
+        return self.done.column(self.as_of)
+
+    @cached_property
+    def now(self) -> Workload:
+        return Workload(self.done, self.settings)
+
+    @cached_property
+    def ahead(self) -> Workload:
+        return Workload(self.planned, self.settings)
+
+    @cached_property
+    def resting(self) -> Workload:
+        """The days ahead with nothing at all done in them."""
+        rest = np.concatenate([self.done.load, np.zeros((self.rows, REST_DAYS))], axis=1)
+        return Workload(DailyLoads(self.done.first_day, rest, self.done.start), self.settings)
+
+    @cached_property
+    def plan_today(self) -> Floats:
+        """Load still planned for today, beside what is recorded of it."""
+        return self.planned.values[:, self.today] - self.done.values[:, self.today]
+
+    @cached_property
+    def rooms(self) -> list[Room]:
+        each = [self.room_left(rule)[:, self.today] for rule in self.hard]
+        return rooms_of(self.hard, np.array(each).reshape(len(self.hard), self.rows))
+
+    @cached_property
+    def judged(self) -> Ints:
+        """Column each row was last judged on: today where something is recorded of it, else yesterday."""
+        if self.morning:
+            return np.full(self.rows, max(self.today - 1, 0))
+        recorded = (self.done.values[:, self.today] > 0) | self.done.missing[:, self.today]
+        return np.where(recorded, self.today, max(self.today - 1, 0))
+
+    def at_judged(self, values: np.ndarray) -> np.ndarray:
+        return values[np.arange(values.shape[0]), self.judged]
+
+    @cached_property
+    def _of_rules(self) -> dict[tuple[str, str], np.ndarray]:
+        return {}
+
+    def _once(self, what: str, rule: Rule, found: Callable[[Rule, Workload], np.ndarray]) -> np.ndarray:
+        """Several kinds of notice ask the same of a limit; it is worked out for the first."""
+        key = (what, rule.key)
+        if key not in self._of_rules:
+            self._of_rules[key] = found(fitted(rule, self.done), self.now)
+        return self._of_rules[key]
+
+    def figure(self, rule: Rule) -> Floats:
+        """The number a limit looks at, of what is done, rows x days."""
+        return self._once("figure", rule, lambda one, work: one.figure(work))
+
+    def speaks(self, rule: Rule) -> Bools:
+        """Where a limit is in force and its figure can be trusted, of what is done, rows x days."""
+        return self._once("speaks", rule, lambda one, work: one.speaks(work))
+
+    def room_left(self, rule: Rule) -> Floats:
+        """What one limit leaves of each day as it is done, rows x days; inf where it does not bind."""
+        return self._once("room", rule, lambda one, work: np.where(self.speaks(rule), one.load_left(work), np.inf))
+
+    @cached_property
+    def _broken(self) -> dict[tuple[str, bool], Bools]:
+        return {}
+
+    def broken(self, rule: Rule, *, with_plan: bool = False) -> Bools:
+        """Where a limit speaks and does not hold, rows x days; of what is done, or with the plan kept."""
+        key = (rule.key, with_plan)
+        if key not in self._broken:
+            loads, work = (self.planned, self.ahead) if with_plan else (self.done, self.now)
+            self._broken[key] = fitted(rule, loads).broken(work)
+        return self._broken[key]
+
+
+def fitted(rule: Rule, loads: DailyLoads) -> Rule:
+    """The rule with its dated values cut, or its last ones held on, to the days of ``loads``."""
+    if rule.value.ndim < 2 or rule.value.shape[1] == loads.days:
+        return rule
+    columns = np.minimum(np.arange(loads.days), rule.value.shape[1] - 1)
+    return rule.with_value(rule.value[:, columns])
