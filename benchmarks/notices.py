@@ -22,6 +22,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.audience import ALL
 from uvren.core.day import Tuning
 from uvren.core.notices import KINDS, Severity
 from uvren.core.workload import School
@@ -137,7 +138,8 @@ def measure(of: Season, every: int, tally: Tally) -> None:
     """Go through the mornings as the desk shows them."""
     calls = queries.calls_between(of.db, of.squad.id, FIRST, TODAY)
     for day in mornings(every):
-        morning, desks = read_morning(of.db, of.squad, day, TODAY)
+        morning, found = read_morning(of.db, of.squad, day, TODAY, audiences=ALL)
+        desks = found.desks if found else []
         main = next(opened.desk for opened in desks if opened.desk.main)
         assert main.facts is not None
         ratio = main.at_judged(main.now.shown_ratio(School.EWMA))

@@ -5,9 +5,10 @@ import time
 from sqlalchemy import select
 
 from tests.served import Served
+from uvren.core.day import CallKind
 from uvren.services.accounts import TRIES_FOR_LOGIN
 from uvren.store.database import connect, sessions
-from uvren.store.models import Call, CallKind, Squad
+from uvren.store.models import Call, Squad
 from uvren.store.private_server import PrivateServer, free_port
 from uvren.store.types import new_ulid
 

@@ -7,6 +7,7 @@ import pytest
 from tests.conftest import NOW, TODAY
 from uvren.core.audience import Audience
 from uvren.core.body import Pain, Side, Site
+from uvren.core.day import CallKind
 from uvren.core.recovery import System
 from uvren.core.reports import ReportKind
 from uvren.services import clinical, squads
@@ -20,7 +21,7 @@ from uvren.services.noticed import notice_runs
 from uvren.services.reports import Told, give_many
 from uvren.services.timeline import open_figure, read_timeline
 from uvren.services.work import WorkChange, record_work
-from uvren.store.models import AnchorKind, CallKind, SessionKind, Source, Venue
+from uvren.store.models import AnchorKind, SessionKind, Source, Venue
 from uvren.store.types import new_ulid
 
 EVERYONE = frozenset(Audience)

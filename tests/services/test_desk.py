@@ -6,7 +6,8 @@ import pytest
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
-from uvren.core.audience import ALL, Audience
+from uvren.core.audience import ALL, LEAST, Audience
+from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
 from uvren.services import clinical, notes, notice_settings, rest_trials, views
 from uvren.services.calls import NewCall, make_call
@@ -22,7 +23,7 @@ from uvren.services.sessions import read_grid
 from uvren.services.sheet import as_text, make_sheet, read_sheet
 from uvren.services.squads import create_user
 from uvren.services.timeline import open_figure, position_week_load, read_timeline
-from uvren.store.models import Availability, CallKind, Club, Entry, Scope
+from uvren.store.models import Availability, Club, Entry, Scope
 from uvren.store.types import new_ulid
 from uvren.store.versions import known_at, purge_history, written_at
 
@@ -64,7 +65,7 @@ def test_the_sheet_says_who_does_what_without_saying_why(db, squad, call):
 def test_a_call_stands_beside_the_name_in_the_session_without_its_reason(db, squad, call):
     call(0, content="no sprints", reason="tired and low")
     call(1, CallKind.REST)
-    rows = read_grid(db, squad.squad, squad.on(TODAY).id).rows
+    rows = read_grid(db, squad.squad, squad.on(TODAY).id, TODAY).rows
     assert [row.called for row in rows] == ["30 of 60 min, no sprints", "does not train", "", ""]
 
 
@@ -136,7 +137,8 @@ def test_while_a_rest_trial_lasts_no_work_is_proposed_and_it_is_judged_after(db,
     who = {"by": squad.staff.id, "now": NOW}
     rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 7, **who, today=TODAY)
     lane = read_morning(db, squad.squad, TODAY, TODAY, only=squad.athletes[0], audiences=ALL)[0].lanes[0]
-    assert (lane.room.load, "overtraining screen" in lane.room.words) == (0, True)
+    assert (lane.room.load, lane.room.closed) == (None, True)
+    assert lane.room.words == "rest trial until Wed 18 March"
     with pytest.raises(Invalid, match="already"):
         rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 7, **who, today=TODAY)
     with pytest.raises(Invalid, match="judged after"):
@@ -225,22 +227,28 @@ def test_an_athlete_reads_their_own_day_in_plain_words(db, squad, call):
     call(0, content="no sprints")
     today = own_today(db, squad.squad, squad.athletes[0], TODAY)
     assert today.called == "Adapted today: 30 of 60 min and no sprints."
-    assert "Room today" in today.room
+    assert today.room == ""
+    assert [(one.minutes, one.stands) for one in today.plan] == [(60, 30)]
     assert len(today.weeks) > 4
     call(1, CallKind.REFER, reason="low for weeks")
     other = own_today(db, squad.squad, squad.athletes[1], TODAY)
-    assert other.called == "Talk to the clinician before you train."
+    assert other.called == "Talk to a clinician before you train."
+    assert other.plan == []
 
 
-def test_what_a_coach_may_not_read_is_not_in_the_group_either(db, squad):
+def test_a_day_is_closed_for_everybody_who_looks_and_only_the_reason_is_for_clinicians(db, squad):
     told = Told(new_ulid(), squad.athletes[0], ReportKind.DAILY, TODAY, {"energy": 2.0}, NOW, ill=True)
     give(db, squad.squad, told, by=squad.staff.id, now=NOW, today=TODAY)
     db.flush()
-    groups = []
-    for audiences in (frozenset(Audience), frozenset({Audience.DESK})):
-        found, _ = read_morning(db, squad.squad, TODAY, TODAY, squad.athletes[0], None, audiences)
-        groups.append(found.lanes[0].group)
-    assert groups == ["call", "plan"]
+    said = {}
+    for audiences in (ALL, frozenset({Audience.DESK, Audience.REPORTS}), LEAST):
+        lane = read_morning(db, squad.squad, TODAY, TODAY, squad.athletes[0], None, audiences)[0].lanes[0]
+        assert (lane.group, lane.room.closed, lane.room.load, lane.room.plan) == ("call", True, None, 0)
+        assert lane.room.plan_words == "the plan, 300, does not stand"
+        said[len(audiences)] = (lane.room.words, {one.notice.code for one in lane.notices})
+    assert said[3] == ("until a clinician has seen it", {"complaint"})
+    assert said[2] == ("until a clinician has seen it", {"unseen"})
+    assert said[1] == ("ask staff first", {"unseen"})
 
 
 def test_a_note_is_read_by_whom_it_is_for_and_taken_back_by_who_wrote_it(db, squad):

@@ -7,6 +7,7 @@ import pytest
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD, limit
 from uvren.core.audience import ALL, LEAST
+from uvren.core.day import CallKind
 from uvren.core.notices import Severity
 from uvren.services import clinical
 from uvren.services.calls import NewCall, make_call, make_calls, referrals, reply, withdraw_call
@@ -16,7 +17,7 @@ from uvren.services.limits import end_limit, in_force_on, set_limit
 from uvren.services.morning import read_evidence, read_morning
 from uvren.services.squads import create_user
 from uvren.store import queries
-from uvren.store.models import Availability, CallKind, Club, Complaint, ComplaintKind, Scope
+from uvren.store.models import Availability, Club, Complaint, ComplaintKind, Scope
 from uvren.store.types import new_ulid
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -68,14 +69,16 @@ def test_a_later_limit_of_the_same_scope_replaces_the_one_before(db, squad):
 def test_a_limit_for_a_position_stands_between_squad_and_athlete(db, squad):
     put(db, squad, limit("day_cap", 250, TODAY, scope=Scope.POSITION, position="wing"))
     put(db, squad, own(squad, 700, rule="day_cap"))
-    _, (opened,) = read_morning(db, squad.squad, TODAY, TODAY)
+    _, day = read_morning(db, squad.squad, TODAY, TODAY)
+    (opened,) = day.desks
     cap = next(rule for rule in opened.limits.rules if rule.code == "day_cap")
     assert cap.value[:, opened.desk.today].tolist() == [700, 900, 250, 900]
 
 
 def test_an_advisory_limit_for_one_athlete_takes_the_hard_one_off_them(db, squad):
     put(db, squad, replace(own(squad, 100, rule="day_cap"), hard=False))
-    _, (opened,) = read_morning(db, squad.squad, TODAY, TODAY)
+    _, day = read_morning(db, squad.squad, TODAY, TODAY)
+    (opened,) = day.desks
     hard, advisory = opened.limits.split()
     today = opened.desk.today
     assert np.isnan(next(rule for rule in hard if rule.code == "day_cap").value[0, today])
@@ -193,7 +196,7 @@ def test_a_clinicians_word_outranks_calls_room_and_plan(db, squad):
     assert lane(db, squad).room.plan == 300
     restrict(db, squad, Availability.OUT)
     found = lane(db, squad)
-    assert (found.room.load, found.room.plan, found.gate) == (0, 0, "does not train")
+    assert (found.room.load, found.room.closed, found.room.plan, found.gate) == (None, True, 0, "does not train")
     assert "gate" in {said.notice.code for said in found.notices}
     with pytest.raises(Invalid, match="only a clinician") as refused:
         call(db, squad, CallKind.FULL)
@@ -262,8 +265,9 @@ def test_a_coach_reads_neither_reports_nor_complaints(db, squad):
     complain(db, squad)
     found = lane(db, squad, audiences=LEAST)
     assert "complaint" not in {said.notice.code for said in found.notices}
-    assert (found.felt, found.group) == ([], "plan")
-    assert lane(db, squad).group == "call"
+    assert (found.felt, found.group) == ([], "call")
+    (said,) = found.notices
+    assert said.notice.sentence == "Does not train until somebody who may has looked: ask first."
 
 
 def test_a_referral_waits_for_the_clinicians_reply(db, squad):

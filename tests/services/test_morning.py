@@ -103,7 +103,7 @@ def test_the_spine_counts_to_the_match_and_lists_missing_ratings(db, squad):
 def test_the_grid_says_how_an_estimate_was_made(db, squad):
     record(db, squad, 0, 50.0, None)
     row = next(
-        row for row in read_grid(db, squad.squad, squad.on(YESTERDAY).id).rows
+        row for row in read_grid(db, squad.squad, squad.on(YESTERDAY).id, TODAY).rows
         if row.member.athlete_id == squad.athletes[0]
     )  # fmt: skip
     assert row.load is None
@@ -120,9 +120,9 @@ def test_the_grid_opens_on_the_last_session_begun(db, squad):
 
 
 def test_before_anyone_belonged_there_is_an_empty_morning(db, squad):
-    morning, opened = read_morning(db, squad.squad, TODAY - timedelta(days=400), TODAY)
+    morning, day = read_morning(db, squad.squad, TODAY - timedelta(days=400), TODAY)
     assert morning.lanes == []
-    assert opened == []
+    assert day is None
 
 
 def test_with_limits_at_rest_room_is_said_to_be_an_upper_bound(db, squad):

@@ -5,12 +5,12 @@ from datetime import timedelta
 import pytest
 
 from tests.conftest import NOW, TODAY
+from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
 from uvren.services.calls import NewCall, make_call, withdraw_call
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.outcomes import outcomes
 from uvren.services.reports import Told, give_many
-from uvren.store.models import CallKind
 from uvren.store.types import new_ulid
 
 CALLED = TODAY - timedelta(days=6)

@@ -52,12 +52,12 @@ def test_both_squads_are_there_on_the_demo_morning(demo):
 
 
 def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
-    morning, desks = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
+    morning, day = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
     groups = [lane.group for lane in morning.lanes]
     codes = {said.notice.code for lane in morning.lanes for said in lane.notices}
     assert 3 <= groups.count("call") <= 10
     assert {"limit_broken", "plan_over_room", "ratio_withheld", "rating_estimated"} <= codes
-    reasons = set(desks[0].desk.now.withheld[:, -1])
+    reasons = set(day.main.desk.now.withheld[:, -1])
     assert {"history", "rebuild", ""} <= reasons
 
 

@@ -6,8 +6,9 @@ from sqlalchemy import text
 from sqlalchemy.exc import DatabaseError, StatementError
 
 from tests.conftest import NOW, TODAY
+from uvren.core.day import CallKind
 from uvren.store.database import alembic_config
-from uvren.store.models import Call, CallKind, Entry, Limit, Scope, Source
+from uvren.store.models import Call, Entry, Limit, Scope, Source
 from uvren.store.types import new_ulid
 
 

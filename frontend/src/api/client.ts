@@ -26,6 +26,7 @@ export type NoticeKind = Notices["kinds"][number];
 export type TuneBody = components["schemas"]["TuneIn"];
 export type CallBody = components["schemas"]["CallIn"];
 export type CallKind = Outcome["kind"];
+export type Allowed = components["schemas"]["ComplaintAnswerIn.AllowedIn"];
 export type Grid = components["schemas"]["GridOut"];
 export type GridRow = Grid["rows"][number];
 export type EntryChange = components["schemas"]["EntriesIn"]["changes"][number];

@@ -1948,6 +1948,8 @@ export interface components {
             availability: components["schemas"]["AvailabilityOut.Availability"];
             /** Change */
             change: string;
+            /** Effort Cap */
+            effort_cap: number | null;
             /**
              * From Day
              * Format: date
@@ -1955,8 +1957,12 @@ export interface components {
             from_day: string;
             /** Id */
             id: string;
+            /** Minutes Share */
+            minutes_share: number | null;
             /** Reason */
             reason: string | null;
+            /** Said */
+            said: string;
             /** Set By */
             set_by: string;
             /** To Day */
@@ -2511,8 +2517,18 @@ export interface components {
             /** Retention Days */
             retention_days: number | null;
         };
-        /** ComplaintAnswerIn */
+        /**
+         * ComplaintAnswerIn
+         * @description What a clinician says of a complaint; ``allowed`` is how much may be trained from today on.
+         */
         ComplaintAnswerIn: {
+            /**
+             * Again On
+             * @default null
+             */
+            again_on?: string | null;
+            /** @default null */
+            allowed?: components["schemas"]["ComplaintAnswerIn.AllowedIn"] | null;
             /**
              * Answer
              * @default null
@@ -2524,8 +2540,48 @@ export interface components {
              */
             closed?: boolean;
         };
+        /**
+         * AllowedIn
+         * @description What a clinician allows; the share of the planned minutes goes from 0 to 1.
+         */
+        "ComplaintAnswerIn.AllowedIn": {
+            availability: components["schemas"]["ComplaintAnswerIn.Availability"];
+            /**
+             * Change
+             * @default
+             */
+            change?: string;
+            /**
+             * Effort Cap
+             * @default null
+             */
+            effort_cap?: number | null;
+            /**
+             * Minutes Share
+             * @default null
+             */
+            minutes_share?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /**
+             * To Day
+             * @default null
+             */
+            to_day?: string | null;
+        };
+        /**
+         * Availability
+         * @description What a clinician says of an athlete's training: all of it, some of it, none.
+         * @enum {string}
+         */
+        "ComplaintAnswerIn.Availability": "full" | "limited" | "out";
         /** ComplaintOut */
         ComplaintOut: {
+            /** Again On */
+            again_on: string | null;
             /** Answer */
             answer: string | null;
             /** Athlete Id */
@@ -2555,6 +2611,8 @@ export interface components {
              * Format: date-time
              */
             told_at: string;
+            /** Unseen */
+            unseen: boolean;
             /** Words */
             words: string | null;
         };
@@ -2753,6 +2811,8 @@ export interface components {
              * @enum {string}
              */
             group: "call" | "watch" | "plan" | "called";
+            /** Leaves */
+            leaves: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -2766,6 +2826,9 @@ export interface components {
             /** Position */
             position: string;
             room: components["schemas"]["EvidenceOut.RoomOut"];
+            /** Said */
+            said: string;
+            stands: components["schemas"]["EvidenceOut.Stands"];
             strip: components["schemas"]["EvidenceOut.StripOut"];
         };
         /** LimitSaidOut */
@@ -2843,12 +2906,19 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** PlannedTodayOut */
+        /**
+         * PlannedTodayOut
+         * @description A session as planned for someone, and what stands of its minutes and its effort.
+         */
         "EvidenceOut.PlannedTodayOut": {
             /** Effort */
             effort: number;
             /** Minutes */
             minutes: number;
+            /** Stands */
+            stands: number;
+            /** Stands Effort */
+            stands_effort: number;
             /**
              * Starts At
              * Format: date-time
@@ -2863,6 +2933,8 @@ export interface components {
             binding: string[];
             /** Bound By */
             bound_by: string;
+            /** Closed */
+            closed: boolean;
             /** Load */
             load: number | null;
             /** Next By */
@@ -2902,6 +2974,12 @@ export interface components {
          * @enum {string}
          */
         "EvidenceOut.Shape": "over" | "under" | "wave" | "gap" | "link";
+        /**
+         * Stands
+         * @description How someone stands on a day.
+         * @enum {string}
+         */
+        "EvidenceOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
         /** StripOut */
         "EvidenceOut.StripOut": {
             /** Ceiling */
@@ -4032,7 +4110,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
          * @enum {string}
          */
         "MethodOut.Audience": "desk" | "reports" | "clinical";
@@ -4223,6 +4301,8 @@ export interface components {
              * @enum {string}
              */
             group: "call" | "watch" | "plan" | "called";
+            /** Leaves */
+            leaves: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -4236,6 +4316,9 @@ export interface components {
             /** Position */
             position: string;
             room: components["schemas"]["MorningOut.RoomOut"];
+            /** Said */
+            said: string;
+            stands: components["schemas"]["MorningOut.Stands"];
             strip: components["schemas"]["MorningOut.StripOut"];
         };
         /** NoticeOut */
@@ -4275,6 +4358,8 @@ export interface components {
             binding: string[];
             /** Bound By */
             bound_by: string;
+            /** Closed */
+            closed: boolean;
             /** Load */
             load: number | null;
             /** Next By */
@@ -4304,6 +4389,12 @@ export interface components {
          * @enum {string}
          */
         "MorningOut.Shape": "over" | "under" | "wave" | "gap" | "link";
+        /**
+         * Stands
+         * @description How someone stands on a day.
+         * @enum {string}
+         */
+        "MorningOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
         /** StripOut */
         "MorningOut.StripOut": {
             /** Ceiling */
@@ -4345,7 +4436,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
          * @enum {string}
          */
         "NoteIn.Audience": "desk" | "reports" | "clinical";
@@ -4358,7 +4449,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
          * @enum {string}
          */
         "NotesOut.Audience": "desk" | "reports" | "clinical";
@@ -4438,7 +4529,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Who may read a notice: everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
          * @enum {string}
          */
         "NoticesOut.Audience": "desk" | "reports" | "clinical";
@@ -4726,6 +4817,10 @@ export interface components {
             effort: number;
             /** Minutes */
             minutes: number;
+            /** Stands */
+            stands: number;
+            /** Stands Effort */
+            stands_effort: number;
             /**
              * Starts At
              * Format: date-time
@@ -5288,6 +5383,8 @@ export interface components {
             availability: components["schemas"]["ReportsOut.Availability"];
             /** Change */
             change: string;
+            /** Effort Cap */
+            effort_cap: number | null;
             /**
              * From Day
              * Format: date
@@ -5295,8 +5392,12 @@ export interface components {
             from_day: string;
             /** Id */
             id: string;
+            /** Minutes Share */
+            minutes_share: number | null;
             /** Reason */
             reason: string | null;
+            /** Said */
+            said: string;
             /** Set By */
             set_by: string;
             /** To Day */
@@ -5309,6 +5410,8 @@ export interface components {
         "ReportsOut.ComplaintKind": "pain" | "illness" | "injury";
         /** ComplaintOut */
         "ReportsOut.ComplaintOut": {
+            /** Again On */
+            again_on: string | null;
             /** Answer */
             answer: string | null;
             /** Athlete Id */
@@ -5338,6 +5441,8 @@ export interface components {
              * Format: date-time
              */
             told_at: string;
+            /** Unseen */
+            unseen: boolean;
             /** Words */
             words: string | null;
         };
@@ -5508,10 +5613,20 @@ export interface components {
              */
             change?: string;
             /**
+             * Effort Cap
+             * @default null
+             */
+            effort_cap?: number | null;
+            /**
              * From Day
              * Format: date
              */
             from_day: string;
+            /**
+             * Minutes Share
+             * @default null
+             */
+            minutes_share?: number | null;
             /**
              * Reason
              * @default

@@ -153,6 +153,13 @@ function CorridorStripPlain({ strip, room, today, width, label }: CorridorStripP
           strokeWidth="1.1"
         />
       )}
+      {room.closed && (
+        <path
+          d={`M${nowX + 4} ${BAND.top + 1}V${BAND.bottom - 1}M${nowX + 8} ${BAND.top + 1}V${BAND.bottom - 1}`}
+          stroke={colour.plum}
+          strokeWidth="2"
+        />
+      )}
       <path d={`M${nowX} 0V${HEIGHT}`} stroke={colour.ink} strokeWidth="1.2" />
       {last != null && <circle cx={middle(today - 1)} cy={y(last)} r="2.6" fill={colour.kelp} />}
       {strip.side.map((side, i) => {

@@ -26,6 +26,7 @@ function strip(changes: Partial<Strip> = {}): Strip {
 const room: Room = {
   load: 400,
   words: "about 60 min at 7",
+  closed: false,
   binding: ["week_cap"],
   bound_by: "cap on week load",
   next_load: null,

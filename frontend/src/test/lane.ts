@@ -10,6 +10,9 @@ export function lane(name: string, changes: Partial<Lane> = {}, room: Partial<La
     group: "plan",
     effort: 5,
     minutes: 60,
+    stands: "plan",
+    said: "",
+    leaves: room.load === undefined ? 400 : room.load,
     felt: [],
     gate: "",
     notices: [],
@@ -27,6 +30,7 @@ export function lane(name: string, changes: Partial<Lane> = {}, room: Partial<La
     room: {
       load: 400,
       words: "",
+      closed: false,
       binding: [],
       bound_by: "",
       next_load: null,

@@ -139,6 +139,15 @@ class RestTrial:
         """The last day off."""
         return self.first + timedelta(days=self.days - 1)
 
+    def rests(self, day: date, as_of: date) -> bool:
+        """Whether ``day`` is a day off, as it stands on ``as_of``: until the end, and on until somebody has judged it.
+
+        Not better means to stay off. Days after an end still to come are open.
+        """
+        if day < self.first or self.better:
+            return False
+        return day <= self.last or as_of > self.last
+
     def state(self, as_of: date) -> Trial:
         if self.better is not None:
             return Trial.BETTER if self.better else Trial.NOT_BETTER

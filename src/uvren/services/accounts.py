@@ -57,6 +57,11 @@ def staff_of(db: DbSession, squad: Squad) -> list[Staff]:
     return [Staff(name, found) for name, found in roles.items()]
 
 
+def clinicians_of(db: DbSession, squad: Squad) -> list[str]:
+    """Names of the squad's clinicians."""
+    return [one.name for one in staff_of(db, squad) if Role.CLINICIAN in one.roles]
+
+
 def hash_password(password: str) -> str:
     if len(password) < 10:
         raise Invalid("A password has at least 10 characters.", field="password")

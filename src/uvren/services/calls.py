@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
 from sqlalchemy import select
@@ -11,12 +11,13 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import ALL
-from uvren.services import audit, clinical
-from uvren.services.day.desk import AHEAD_DAYS
+from uvren.core.day import OFF_KINDS, Called, CallKind, Stands, weighed
+from uvren.services import audit
+from uvren.services.day.desk import AHEAD_DAYS, SquadDesk
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.morning import Lane, read_morning
+from uvren.services.morning import Lane, called_load, read_morning
 from uvren.store import queries
-from uvren.store.models import Audit, Availability, Call, CallKind, Restriction, Squad
+from uvren.store.models import Audit, Call, Squad
 
 # What a clinician's word leaves open.
 OUT_KINDS = (CallKind.REST, CallKind.REFER, CallKind.RECOVER)
@@ -70,12 +71,13 @@ def make_calls(
             raise Invalid("Calls made together are for one day.", field="day")
         _check_day(day, today)
         standing = queries.calls_on(db, squad.id, day)
-        gates = {one.athlete_id: one for one in clinical.restrictions(db, squad.id, day)}
         only = fresh[0].athlete_id if len(fresh) == 1 else None
-        morning, _ = read_morning(db, squad, day, today, only, audiences=ALL)
-        lanes = {lane.member.athlete_id: lane for lane in morning.lanes}
+        morning, found = read_morning(db, squad, day, today, only, audiences=ALL)
+        if found is None:
+            raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
+        lanes = {lane.member.athlete_id: (row, lane) for row, lane in enumerate(morning.lanes)}
         for new in fresh:
-            there[new.id] = _make(db, squad, new, lanes, gates, standing, by, now)
+            there[new.id] = _make(db, squad, new, lanes, found.main, standing, by, now)
     db.flush()
     return [there[new.id] for new in many]
 
@@ -90,15 +92,16 @@ def _make(
     db: DbSession,
     squad: Squad,
     new: NewCall,
-    lanes: dict[int, Lane],
-    gates: dict[int, Restriction],
+    lanes: dict[int, tuple[int, Lane]],
+    opened: SquadDesk,
     standing: dict[int, tuple[Call, str]],
     by: int,
     now: datetime,
 ) -> Call:
-    lane = lanes.get(new.athlete_id)
-    if lane is None:
+    found = lanes.get(new.athlete_id)
+    if found is None:
         raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
+    row, lane = found
     _check(new)
     before = standing.get(new.athlete_id)
     if before is not None and before[0].id != new.replaces and before[0].made_by != by:
@@ -112,11 +115,12 @@ def _make(
                 "athlete_id": new.athlete_id,
             },
         )
-    _keep_to_gate(new, lane, gates.get(new.athlete_id))
-    above = _above_room(new, lane)
+    _keep_to_day(new, lane)
+    load = called_load(_called(new), lane, opened, row)
+    above = lane.leaves is not None and load > lane.leaves + 0.5
     if above and new.kind is CallKind.ADAPT and not new.sure:
         raise Invalid(
-            f"That is {say.number(_load(new, lane))}; room is {say.number(lane.room.load or 0)}. "
+            f"That is {say.number(load)}; room is {say.number(lane.leaves or 0)}. "
             "If it is to stand all the same, the reason says why, and it is marked.",
             field="minutes",
             extra={"above_room": True},
@@ -159,30 +163,29 @@ def _check(new: NewCall) -> None:
         raise Invalid("Effort goes from 0 to 10.", field="effort_cap")
 
 
-def _keep_to_gate(new: NewCall, lane: Lane, gate: Restriction | None) -> None:
-    """A clinician's word outranks a call. Raises Invalid."""
-    if gate is None or gate.availability is Availability.FULL:
-        return
-    if gate.availability is Availability.OUT and new.kind not in OUT_KINDS:
+def _keep_to_day(new: NewCall, lane: Lane) -> None:
+    """What outranks a call: a clinician's word, what a clinician has to see first, and a rest trial. Raises Invalid."""
+    name, given = lane.member.name, lane.standing.given
+    uncalled = weighed(replace(given, call=None))
+    if uncalled.stands is Stands.OUT and new.kind not in OUT_KINDS:
+        raise Invalid(f"{name} does not train, by a clinician's word; only a clinician changes that.", field="kind")
+    if uncalled.stands is Stands.WAIT and new.kind not in OFF_KINDS:
         raise Invalid(
-            f"{lane.member.name} does not train, by a clinician's word; only a clinician changes that.", field="kind"
+            f"{name} waits for a clinician: until then only a day off or a referral can be called.", field="kind"
         )
-    if gate.availability is Availability.LIMITED and new.kind is CallKind.FULL:
+    if uncalled.stands is Stands.REST and new.kind not in OFF_KINDS:
+        raise Invalid(f"{name} is in a rest trial: judge it before anything else is called.", field="kind")
+    if given.gate is not None and new.kind is CallKind.FULL:
         raise Invalid(
-            f"{lane.member.name} trains in part, by a clinician's word ({gate.change}); adapt the day.", field="kind"
+            f"{name} trains in part, by a clinician's word ({', '.join(given.gate.changes())}); adapt the day.",
+            field="kind",
         )
 
 
-def _load(new: NewCall, lane: Lane) -> float:
-    """What a call comes to on the main channel."""
-    if new.kind is not CallKind.ADAPT or new.minutes is None:
-        return lane.room.written if new.kind is CallKind.FULL else 0.0
-    planned = lane.room.written / lane.minutes if lane.minutes > 0 else lane.effort
-    return new.minutes * min(planned, 10.0 if new.effort_cap is None else new.effort_cap)
-
-
-def _above_room(new: NewCall, lane: Lane) -> bool:
-    return lane.room.load is not None and _load(new, lane) > lane.room.load + 0.5
+def _called(new: NewCall) -> Called:
+    if new.kind is not CallKind.ADAPT:
+        return Called(new.kind)
+    return Called(new.kind, new.minutes, new.effort_cap)
 
 
 def reply(db: DbSession, squad: Squad, call_id: str, words: str, *, by: int, now: datetime) -> Call:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import func, or_, select
+from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.body import Pain, Side, Site
@@ -27,9 +27,10 @@ def said_of(complaint: Complaint) -> str:
     return Pain(Site(complaint.site), side, complaint.severity or 1.0).said()
 
 
-def unseen(db: DbSession, squad_id: int) -> int:
-    """How many complaints no clinician has looked at yet."""
-    return db.scalar(select(func.count()).where(Complaint.squad_id == squad_id, Complaint.seen_at.is_(None))) or 0
+def unseen(db: DbSession, squad_id: int, today: date) -> int:
+    """How many complaints no clinician has looked at yet, or are to be looked at again."""
+    waits = or_(Complaint.seen_at.is_(None), and_(Complaint.again_on <= today, Complaint.closed_on.is_(None)))
+    return db.scalar(select(func.count()).where(Complaint.squad_id == squad_id, waits)) or 0
 
 
 def complaints(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime) -> list[Complaint]:
@@ -62,18 +63,24 @@ def answer(
     complaint_id: str,
     words: str | None,
     closed: bool,
+    again_on: date | None = None,
     *,
     by: int,
     now: datetime,
     today: date,
 ) -> Complaint:
-    """Say that one has seen a complaint, what to do about it, and whether it is over. Does not commit."""
+    """Say that one has seen a complaint, what to do about it, and whether it is over. Does not commit.
+
+    From ``again_on`` on, a day after today, it waits to be seen again. Raises Invalid or NotFound.
+    """
     found = _find(db, squad, complaint_id)
     if words is not None and len(words) > 2000:
         raise Invalid("Words are 2000 characters at most.", field="answer")
+    if again_on is not None and (closed or again_on <= today):
+        raise Invalid("It is seen again on a day after today, unless it is over.", field="again_on")
     if found.seen_at is None:
         found.seen_at, found.seen_by = now, by
-    found.answer = words
+    found.answer, found.again_on = words, again_on
     found.closed_on = today if closed else None
     audit.note(db, "clinical_answered", f"complaint:{found.id}", by=by, now=now, squad_id=squad.id,
                athlete_id=found.athlete_id, closed=closed)  # fmt: skip
@@ -106,6 +113,8 @@ class NewRestriction:
     reason: str
     from_day: date
     to_day: date | None
+    minutes_share: float | None = None
+    effort_cap: float | None = None
 
 
 def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: datetime, today: date) -> Restriction:
@@ -116,8 +125,13 @@ def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: 
         raise Invalid("It holds from today on, or later.", field="from_day")
     if new.to_day is not None and new.to_day < new.from_day:
         raise Invalid("The last day is not before the first.", field="to_day")
-    if new.availability is Availability.LIMITED and not new.change.strip():
+    in_part = new.availability is Availability.LIMITED
+    if in_part and not new.change.strip() and new.minutes_share is None and new.effort_cap is None:
         raise Invalid("Say what to change in training: the coach reads this, and nothing else.", field="change")
+    if new.minutes_share is not None and not 0 < new.minutes_share < 1:
+        raise Invalid("The share of the minutes is more than 0 % and less than 100 %.", field="minutes_share")
+    if new.effort_cap is not None and not 0 <= new.effort_cap <= 10:
+        raise Invalid("Effort goes from 0 to 10.", field="effort_cap")
     for old in restrictions(db, squad.id, new.from_day):
         if old.athlete_id == new.athlete_id:
             if old.from_day >= new.from_day:
@@ -126,7 +140,9 @@ def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: 
                 old.to_day = new.from_day - timedelta(days=1)
     made = Restriction(
         id=new_ulid(), squad_id=squad.id, athlete_id=new.athlete_id, availability=new.availability,
-        change=new.change.strip(), reason=new.reason.strip(), from_day=new.from_day, to_day=new.to_day, set_by=by,
+        change=new.change.strip(), reason=new.reason.strip(),
+        minutes_share=new.minutes_share if in_part else None, effort_cap=new.effort_cap if in_part else None,
+        from_day=new.from_day, to_day=new.to_day, set_by=by,
         set_at=now, withdrawn_at=None,
     )  # fmt: skip
     db.add(made)

@@ -11,12 +11,13 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.day import Facts
+from uvren.core.day import Facts, Given, weighed
 from uvren.core.norms import CHANGE
 from uvren.core.reports import ITEM_NAMES
 from uvren.services.accounts import user_names
-from uvren.services.day.decisions import Decided
 from uvren.services.day.facts import DAYS, read_facts
+from uvren.services.day.plan import planned_for
+from uvren.services.day.standing import called_of
 from uvren.store import queries
 from uvren.store.models import Call, Squad
 from uvren.store.queries import Member
@@ -77,9 +78,9 @@ def outcomes(
         if athlete not in athletes:
             continue
         minutes, efforts = planned.get((athlete, day), planned.get((0, day), ((), ())))
-        decided = Decided(call)
-        share = decided.share(sum(minutes))
-        called = sum(m * share * min(e, decided.cap) for m, e in zip(minutes, efforts, strict=True))
+        standing = weighed(Given(call=called_of(call)))
+        share = standing.share(sum(minutes))
+        called = sum(m * share * min(e, standing.cap) for m, e in zip(minutes, efforts, strict=True))
         minutes_called = sum(minutes) * share
         did_minutes, did = done.get((athlete, day), (0.0, 0.0)) if day < today else (None, None)
         out.append(
@@ -121,9 +122,7 @@ def _planned(db: DbSession, squad: Squad, first: date, last: date) -> Plans:
     out: dict[tuple[int, date], tuple[list[float], list[float]]] = defaultdict(lambda: ([], []))
     for session in sessions:
         for athlete in (0, *athletes):
-            row = own.get((session.id, athlete))
-            minutes = session.planned_minutes if row is None or row.planned_minutes is None else row.planned_minutes
-            effort = session.planned_effort if row is None or row.planned_effort is None else row.planned_effort
+            minutes, effort = planned_for(session, own.get((session.id, athlete)))
             out[athlete, session.day][0].append(minutes)
             out[athlete, session.day][1].append(effort)
     return out
@@ -132,7 +131,7 @@ def _planned(db: DbSession, squad: Squad, first: date, last: date) -> Plans:
 def _done(db: DbSession, squad: Squad, first: date, last: date) -> dict[tuple[int, date], tuple[float, float | None]]:
     """Minutes and effort x minutes of each (athlete, day) with anything done; no load where a rating is missing."""
     out: dict[tuple[int, date], tuple[float, float | None]] = {}
-    for athlete, day, _, minutes, effort in queries.done_minutes(db, squad.id, first, last):
+    for athlete, day, _, minutes, effort, _ in queries.done_minutes(db, squad.id, first, last):
         if not minutes:
             continue
         so_far, load = out.get((athlete, day), (0.0, 0.0))

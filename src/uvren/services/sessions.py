@@ -9,11 +9,14 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.audience import LEAST, Audience
 from uvren.core.calendar import match_offset
 from uvren.core.ratings import OWN_DAYS, Origin
 from uvren.core.units import EffortMinutes
-from uvren.services.day.decisions import decisions, said
+from uvren.services.day.day import standing_on
 from uvren.services.day.loads import Done, channel_loads, definition_on, definitions_of
+from uvren.services.day.plan import planned_for
+from uvren.services.day.standing import PLANNED
 from uvren.services.errors import NotFound
 from uvren.store import queries
 from uvren.store.models import Entry, Session, SessionKind, Squad
@@ -102,7 +105,9 @@ def explain(origin: Origin, n: int, effort: float, minutes: float, factor: float
     return f"Estimated: {whose} is {effort:.3g}, × {minutes:g} min{place}."
 
 
-def read_grid(db: DbSession, squad: Squad, session_id: str) -> Grid:
+def read_grid(
+    db: DbSession, squad: Squad, session_id: str, today: date, audiences: frozenset[Audience] = LEAST
+) -> Grid:
     """Everyone in the squad on the session's day, with what they did in it and its load on the main channel."""
     session = find_session(db, squad, session_id)
     entries = {entry.athlete_id: entry for entry in db.scalars(select(Entry).where(Entry.session_id == session.id))}
@@ -114,16 +119,14 @@ def read_grid(db: DbSession, squad: Squad, session_id: str) -> Grid:
     done = Done(db, squad.id, session.day - timedelta(days=OWN_DAYS), session.day)
     loads = channel_loads(done, main.code, definitions)
     filled = loads.filled
-    decided = decisions(db, squad.id, session.day, session.day)
+    standing = standing_on(db, squad, session.day, today)
     others = [one for one in queries.sessions_between(db, squad.id, session.day, session.day) if one.id != session.id]
     rest_of_day = sum(one.planned_minutes for one in others)
     rows = []
     for member in queries.members(db, squad.id, session.day):
         entry = entries.get(member.athlete_id)
-        called = ""
-        if (member.athlete_id, session.day) in decided:
-            own = session.planned_minutes if entry is None or entry.planned_minutes is None else entry.planned_minutes
-            called = said(decided[member.athlete_id, session.day], own + rest_of_day)
+        minutes_of_day = planned_for(session, entry)[0] + rest_of_day
+        called = standing.get(member.athlete_id, PLANNED).said(audiences, minutes_of_day)
         i = done.index.get((session.id, member.athlete_id))
         if i is None:
             rows.append(GridRow(member, entry, called))

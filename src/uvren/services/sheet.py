@@ -12,12 +12,12 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.audience import Audience
-from uvren.services import audit, clinical
-from uvren.services.day.decisions import adapted
+from uvren.core.audience import LEAST
+from uvren.core.day import CallKind, Standing, Stands, Why
+from uvren.services import audit
 from uvren.services.morning import Lane, read_morning
 from uvren.store import queries
-from uvren.store.models import Availability, CallKind, CoachSheet, SessionKind, Squad
+from uvren.store.models import CoachSheet, SessionKind, Squad
 from uvren.store.types import new_ulid
 
 # What a match asks is the mean of recorded matches of this long by players who played most of it.
@@ -25,6 +25,7 @@ MATCH_DAYS = 180
 FULL_MATCH = 0.6
 
 GROUPS = {
+    "ask": "Ask staff first",
     "full": "Full",
     "adapt": "Adapted",
     "recover": "Recovery",
@@ -60,26 +61,20 @@ class Sheet:
 def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
     """The sheet of a day, from calls, clinicians' restrictions and the plan."""
     # What a coach may read is all that goes on it.
-    lanes = read_morning(db, squad, day, today, audiences=frozenset({Audience.DESK}))[0].lanes
-    gates = {one.athlete_id: one for one in clinical.restrictions(db, squad.id, day)}
+    lanes = read_morning(db, squad, day, today, audiences=LEAST)[0].lanes
     match = _match_load(db, squad, day)
-    lines = []
-    for lane in sorted(lanes, key=lambda one: one.member.name):
-        gate = gates.get(lane.member.athlete_id)
-        limited = gate is not None and gate.availability is Availability.LIMITED
-        closed = gate is not None and gate.availability is Availability.OUT
-        group = _group(lane, closed=closed, limited=limited)
-        lines.append(
-            Line(
-                athlete_id=lane.member.athlete_id,
-                name=lane.member.name,
-                number=lane.member.number,
-                position=lane.member.position,
-                group=group,
-                how="" if group == "out" else _how(lane, gate.change if gate and limited else "", match),
-                open=lane.call is None and lane.group == "call",
-            )
+    lines = [
+        Line(
+            athlete_id=lane.member.athlete_id,
+            name=lane.member.name,
+            number=lane.member.number,
+            position=lane.member.position,
+            group=_group(lane.standing),
+            how=_how(lane, match),
+            open=lane.group == "call",
         )
+        for lane in sorted(lanes, key=lambda one: one.member.name)
+    ]
     zone = ZoneInfo(squad.time_zone)
     sessions = [
         f"{one.starts_at.astimezone(zone):%H:%M} {one.title}, {one.planned_minutes:g} min at {one.planned_effort:g}"
@@ -89,31 +84,29 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
     return Sheet(day, sessions, lines, made, _changes(made, lines))
 
 
-def _group(lane: Lane, *, closed: bool, limited: bool) -> str:
-    kind = lane.call.call.kind if lane.call else None
-    if closed or kind in (CallKind.REST, CallKind.REFER):
-        return "out"
-    if kind is CallKind.RECOVER:
-        return "recover"
-    if limited:
-        return "return"
-    return "adapt" if kind in (CallKind.ADAPT, CallKind.MINIMUM) else "full"
+_GROUP_OF = {
+    Stands.PLAN: "full", Stands.ASK: "ask", Stands.WAIT: "ask", Stands.RECOVER: "recover", Stands.REST: "out",
+    Stands.OUT: "out",
+}  # fmt: skip
 
 
-def _how(lane: Lane, change: str, match: float | None) -> str:
+def _group(standing: Standing) -> str:
+    if standing.stands is Stands.PART:
+        return "return" if standing.why is Why.CLINICIAN else "adapt"
+    return _GROUP_OF[standing.stands]
+
+
+def _how(lane: Lane, match: float | None) -> str:
     """Such as "about 45 of 80 min, effort at most 5, no throws; about half of a match"."""
-    parts = [change] if change else []
-    call = lane.call.call if lane.call else None
-    if call is not None and call.kind is CallKind.ADAPT:
-        parts += adapted(call, lane.minutes)
-        if match and 0 < lane.room.plan < lane.room.written:
-            parts.append(f"about {say.percent(round(lane.room.plan / match, 1))} of a match")
-    elif call is not None and call.kind is CallKind.MINIMUM:
-        parts.append(f"minimum dose, {round(lane.minutes * 0.3 / 5) * 5:g} min of the main part")
-    elif call is not None and call.kind is CallKind.RECOVER:
-        parts.append("recovery only, easy")
-    if call is not None and call.kind is not CallKind.ADAPT and call.content:
-        parts.append(call.content)
+    standing = lane.standing
+    if standing.stands is Stands.WAIT:
+        return "does not train until staff have said so"
+    parts = standing.changes(lane.minutes)
+    if standing.stands is Stands.ASK:
+        return ", ".join(["the plan stands once staff have said so", *parts])
+    call = standing.given.call
+    if call is not None and call.kind is CallKind.ADAPT and match and 0 < lane.room.plan < lane.room.written:
+        parts.append(f"about {say.percent(round(lane.room.plan / match, 1))} of a match")
     return ", ".join(parts)
 
 

@@ -217,7 +217,7 @@ def _minutes(
 ) -> dict[str, list[float]]:
     last = as_of if as_of >= today else as_of - timedelta(days=1)
     out: dict[str, list[float]] = defaultdict(lambda: [0.0] * count)
-    for athlete, day, kind, minutes, _ in queries.done_minutes(db, squad.id, first, last):
+    for athlete, day, kind, minutes, *_ in queries.done_minutes(db, squad.id, first, last):
         if athlete == athlete_id and minutes:
             out[SessionKind(kind).value][(day - first).days] += minutes
     return dict(out)

@@ -10,11 +10,12 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.day import CallKind
 from uvren.services.entries import EntryChange
 from uvren.simulate.athletes import Body
 from uvren.simulate.reports import REPORTS_FROM, strain_by_day
 from uvren.simulate.seasons import TIME_ZONE, TODAY
-from uvren.store.models import Call, CallKind, Session, Squad, User
+from uvren.store.models import Call, Session, Squad, User
 from uvren.store.types import new_ulid
 from uvren.store.versions import insert_since
 

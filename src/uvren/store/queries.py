@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from sqlalchemy import Row, func, or_, select
 from sqlalchemy.orm import Session as DbSession
-from sqlalchemy.orm import selectinload
+from sqlalchemy.orm import joinedload, selectinload
 
 from uvren.core.windows import Floats
 from uvren.store.models import (
@@ -19,6 +19,7 @@ from uvren.store.models import (
     Athlete,
     Call,
     Channel,
+    Complaint,
     DailyLoad,
     Entry,
     Limit,
@@ -26,6 +27,8 @@ from uvren.store.models import (
     Recording,
     RecordingKind,
     Report,
+    Restriction,
+    RestTrial,
     Segment,
     Session,
     SessionKind,
@@ -131,10 +134,10 @@ def own_plans(
 
 def done_minutes(
     db: DbSession, squad_id: int, first: date, last: date
-) -> Sequence[Row[int, date, SessionKind, float | None, float | None]]:
-    """(athlete, day, kind, minutes, effort) of what was done in the squad's sessions."""
+) -> Sequence[Row[int, date, SessionKind, float | None, float | None, str | None]]:
+    """(athlete, day, kind, minutes, effort, place) of what was done in the squad's sessions."""
     return db.execute(
-        select(Entry.athlete_id, Session.day, Session.kind, Entry.minutes, Entry.effort)
+        select(Entry.athlete_id, Session.day, Session.kind, Entry.minutes, Entry.effort, Session.place)
         .join(Session, Session.id == Entry.session_id)
         .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
     ).all()
@@ -294,6 +297,44 @@ def calls_between(db: DbSession, squad_id: int, first: date, last: date) -> dict
         .order_by(Call.made_at, Call.id)
     )
     return {(call.athlete_id, call.day): call for call in rows}
+
+
+def restrictions_until(db: DbSession, squad_id: int, last: date) -> list[Restriction]:
+    """What clinicians have said of training up to a day, and did not withdraw; what was said last comes last."""
+    return list(
+        db.scalars(
+            select(Restriction)
+            .where(Restriction.squad_id == squad_id, Restriction.from_day <= last, Restriction.withdrawn_at.is_(None))
+            .order_by(Restriction.set_at, Restriction.id)
+            .options(joinedload(Restriction.setter))
+        )
+    )
+
+
+def rest_trials_until(db: DbSession, squad_id: int, last: date) -> list[RestTrial]:
+    """Rest trials that begin by a day, the last one of each athlete last."""
+    return list(
+        db.scalars(
+            select(RestTrial)
+            .where(RestTrial.squad_id == squad_id, RestTrial.from_day <= last, RestTrial.withdrawn_at.is_(None))
+            .order_by(RestTrial.from_day, RestTrial.id)
+        )
+    )
+
+
+def open_complaints(db: DbSession, squad_id: int, day: date) -> list[Complaint]:
+    """Complaints that were open at the end of a day, oldest first."""
+    return list(
+        db.scalars(
+            select(Complaint)
+            .where(
+                Complaint.squad_id == squad_id,
+                Complaint.day <= day,
+                or_(Complaint.closed_on.is_(None), Complaint.closed_on > day),
+            )
+            .order_by(Complaint.day, Complaint.told_at)
+        )
+    )
 
 
 def sessions_between(

@@ -6,6 +6,7 @@ from datetime import date, datetime
 
 from flask import current_app, g, request, session
 
+from uvren.core.audience import Audience
 from uvren.services.accounts import person_of
 from uvren.services.errors import Invalid, NotSignedIn
 from uvren.services.permissions import Action, Person
@@ -61,6 +62,16 @@ def device() -> str:
 
 def squad(slug: str, action: Action = Action.READ_SQUAD) -> Squad:
     return squad_for(db(), person(), slug, action)
+
+
+def audiences(of: Squad) -> frozenset[Audience]:
+    """Whose notices the person may read."""
+    may = {Audience.DESK}
+    if person().may(Action.READ_REPORTS, of.id):
+        may.add(Audience.REPORTS)
+    if person().may(Action.READ_CLINICAL, of.id):
+        may.add(Audience.CLINICAL)
+    return frozenset(may)
 
 
 def today(of: Squad) -> date:

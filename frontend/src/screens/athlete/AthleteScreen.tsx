@@ -110,7 +110,11 @@ function Lead({ evidence, timeline }: { evidence: Evidence; timeline: Timeline |
           {base != null && <> on a base of {say.load(base)}</>}.{" "}
         </>
       )}
-      {room.load === null ? (
+      {room.closed ? (
+        <>
+          Room is <b>closed</b> today: {room.words}.
+        </>
+      ) : room.load === null ? (
         room.words
       ) : (
         <>

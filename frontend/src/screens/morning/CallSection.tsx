@@ -49,7 +49,7 @@ export function CallSection({ place, lane, settled, marked, onMark, onCalled }: 
   };
   useKeys(Object.fromEntries(CALLS.map((call, i) => [String(i + 1), () => choose(call.kind)])), may);
 
-  const most = Math.max(1, lane.room.load ?? 0, ...outcomes.map((outcome) => outcome.load ?? 0)) * 1.05;
+  const most = Math.max(1, lane.leaves ?? 0, ...outcomes.map((outcome) => outcome.load ?? 0)) * 1.05;
   return (
     <section aria-label="Call">
       <h3>
@@ -73,9 +73,9 @@ export function CallSection({ place, lane, settled, marked, onMark, onCalled }: 
             Mark
           </button>
         )}
-        {lane.room.load !== null && !several && !draft && (
+        {lane.leaves !== null && !several && !draft && (
           <span className="small" style={{ float: "right", fontWeight: 400 }}>
-            line: room {say.room(lane.room.load)}
+            line: room {say.room(lane.leaves)}
           </span>
         )}
       </h3>
@@ -97,7 +97,7 @@ export function CallSection({ place, lane, settled, marked, onMark, onCalled }: 
             >
               <kbd>{i + 1}</kbd>
               <span>{call.name}</span>
-              {!several && <CallBar load={outcome?.load ?? 0} room={lane.room.load} most={most} />}
+              {!several && <CallBar load={outcome?.load ?? 0} room={lane.leaves} most={most} />}
               {!several && (
                 <span className={`outcome${outcome && outcome.over > 0.5 ? " over" : ""}`}>
                   {outcome?.words}

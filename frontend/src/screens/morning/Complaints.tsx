@@ -5,6 +5,7 @@ import { api, ask, type ComplaintItem, type Problem, type Reports } from "../../
 import { clockTime, mediumDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { type Answer, AnswerForm } from "./AnswerForm";
 import { isNew } from "./reports";
 
 /** Pain, illness and injury as they come in; new ones stand first. Only who may read clinical detail sees this. */
@@ -127,29 +128,30 @@ function OneComplaint({ place, told, complaint, name }: ComplaintProps & { compl
   const queries = useQueryClient();
   const toast = useToast();
   const [answering, setAnswering] = useState(false);
-  const [words, setWords] = useState(complaint.answer ?? "");
   // All of them are seen, and over, together; a note is of the newest.
-  const save = useMutation<unknown, Problem, { closed: boolean; answer: string | null }>({
-    mutationFn: ({ closed, answer }) =>
+  const save = useMutation<unknown, Problem, { closed: boolean } & Partial<Answer>>({
+    mutationFn: ({ closed, answer = complaint.answer, again_on = null, allowed = null }) =>
       Promise.all(
         told.map((one) =>
           ask(
             api.PUT("/api/squads/{slug}/complaints/{complaint_id}", {
               params: { path: { slug: place.squad.slug, complaint_id: one.id } },
-              body: { closed, answer: one === complaint ? answer : one.answer },
+              body: {
+                closed,
+                again_on,
+                answer: one === complaint ? answer : one.answer,
+                allowed: one === complaint ? allowed : null,
+              },
             }),
           ),
         ),
       ),
     onSuccess: (_, { closed }) => {
       setAnswering(false);
-      queries.invalidateQueries({ queryKey: [place.squad.slug, "reports"] });
-      if (closed)
-        toast(`${name}: ${complaint.said} is closed.`, () =>
-          save.mutate({ closed: false, answer: complaint.answer }),
-        );
+      // What a clinician says changes the day everywhere.
+      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      if (closed) toast(`${name}: ${complaint.said} is closed.`, () => save.mutate({ closed: false }));
     },
-    onError: (problem) => toast(problem.message),
   });
   const edit = place.may("edit_clinical");
   return (
@@ -168,6 +170,7 @@ function OneComplaint({ place, told, complaint, name }: ComplaintProps & { compl
         {told.length > 1 &&
           `, told on ${told.length} days since ${mediumDay(told.at(-1)?.day ?? "")}${courseOf(told)}`}
         {complaint.seen_by && `, seen by ${complaint.seen_by}`}
+        {complaint.again_on && `, to be seen again on ${mediumDay(complaint.again_on)}`}
       </span>
       {told
         .filter((one) => one.words)
@@ -178,43 +181,28 @@ function OneComplaint({ place, told, complaint, name }: ComplaintProps & { compl
       {edit && !answering && (
         <span className="actions">
           {unseen && (
-            <button
-              type="button"
-              className="text-button"
-              onClick={() => save.mutate({ closed: false, answer: complaint.answer })}
-            >
+            <button type="button" className="text-button" onClick={() => save.mutate({ closed: false })}>
               Seen
             </button>
           )}
           <button type="button" className="text-button" onClick={() => setAnswering(true)}>
-            {complaint.answer ? "Change the note" : "Note"}
+            {unseen ? "Answer" : "Note"}
           </button>
-          <button
-            type="button"
-            className="text-button"
-            onClick={() => save.mutate({ closed: true, answer: complaint.answer })}
-          >
+          <button type="button" className="text-button" onClick={() => save.mutate({ closed: true })}>
             It is over
           </button>
         </span>
       )}
       {answering && (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            save.mutate({ closed: false, answer: words });
-          }}
-        >
-          <Textarea
-            aria-label={`Note on ${name}`}
-            rows={2}
-            value={words}
-            onChange={(e) => setWords(e.target.value)}
-          />
-          <Button type="submit" size="xs" mt="1" loading={save.isPending}>
-            Save the note
-          </Button>
-        </form>
+        <AnswerForm
+          place={place}
+          name={name}
+          start={complaint.answer ?? ""}
+          saving={save.isPending}
+          problem={save.error}
+          onSave={(answer) => save.mutate({ closed: false, ...answer })}
+          onLeave={() => setAnswering(false)}
+        />
       )}
     </li>
   );

@@ -60,7 +60,11 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
         >
           Whole picture
         </Link>
-        {room.load === null ? (
+        {room.closed ? (
+          <>
+            Room is <b>closed</b> today: {room.words}.
+          </>
+        ) : room.load === null ? (
           <>No figure for room today: {room.words.replace("no figure: ", "")}.</>
         ) : (
           <>
@@ -152,6 +156,27 @@ function WithPlan({ evidence }: { evidence: Evidence }) {
   );
 }
 
+/** A session as planned, struck through where it does not stand, and what stands of it where that is less. */
+function PlannedSession({ session }: { session: Evidence["plan"][number] }) {
+  const { title, minutes, effort, stands, stands_effort } = session;
+  const planned = `${title}, ${say.short(minutes)} min at ${say.short(effort)}`;
+  if (minutes > 0 && stands <= 0)
+    return (
+      <>
+        <s>{planned}</s> <span className="small">does not stand</span>
+      </>
+    );
+  if (Math.abs(stands - minutes) < 0.5 && stands_effort >= effort) return planned;
+  return (
+    <>
+      {planned}{" "}
+      <b>
+        → {say.short(stands)} min at {say.short(Math.min(effort, stands_effort))}
+      </b>
+    </>
+  );
+}
+
 /** Today's plan, the athlete's words, and what was called last time. */
 function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
   const { plan, said, last } = evidence;
@@ -164,7 +189,7 @@ function Today({ place, evidence }: { place: Place; evidence: Evidence }) {
         plan.map((session) => (
           <p key={session.starts_at}>
             <span className="figure">{clockTime(session.starts_at, place.squad.time_zone)}</span>{" "}
-            {session.title}, {say.short(session.minutes)} min at {say.short(session.effort)}
+            <PlannedSession session={session} />
           </p>
         ))
       )}

@@ -231,22 +231,28 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
           const found = rooms.find((one) => one.code === code);
           return (
             <span key={code} className="lane-extra figure">
-              {found ? (found.room.load === null ? "–" : say.room(found.room.load)) : ""}
+              {found
+                ? found.room.closed
+                  ? "closed"
+                  : found.room.load === null
+                    ? "–"
+                    : say.room(found.room.load)
+                : ""}
             </span>
           );
         })}
       <div className="lane-room">
         <span>
-          <b>{roomText(lane)}</b> {lane.room.words}
+          <b className={lane.room.closed ? "closed" : undefined}>{roomText(lane)}</b> {lane.room.words}
         </span>
-        {binds && bindsOver ? (
+        {binds && bindsOver && !lane.room.closed ? (
           <small className="over">
             <ChannelMark mark={binds.mark} size={11} /> {binds.name}: {say.room(binds.room.load ?? 0)} left,{" "}
             {say.load(binds.room.plan)} planned
           </small>
         ) : (
           <small className={over ? "over" : undefined}>
-            {binds && !over ? (
+            {binds && !over && lane.stands === "plan" ? (
               <>
                 plan fits · <ChannelMark mark={binds.mark} size={11} /> {binds.name.toLowerCase()} bind
               </>
@@ -267,7 +273,7 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         ) : lane.group === "call" ? (
           <span className="to-call">to call</span>
         ) : (
-          <small>by plan</small>
+          <small>{lane.said || "by plan"}</small>
         )}
       </div>
     </div>

@@ -11,6 +11,7 @@ import { useToast } from "../../frame/toast";
 import { ulid } from "../../frame/ulid";
 import { clubNow } from "../../offline/clock";
 import { placeName, regionsOf } from "../phone/bodySites";
+import { type AllowedDraft, AllowedFields, allowedOf } from "./AllowedFields";
 import { AVAILABILITY, HEADS } from "./reports";
 
 interface PanelProps {
@@ -146,7 +147,7 @@ function Training({ place, row }: { place: Place; row: ReportRow }) {
       <h3>Training</h3>
       <p>
         <b>{AVAILABILITY[standing?.availability ?? "full"]}</b>
-        {standing?.change && `: ${standing.change}`}
+        {standing?.said && `: ${standing.said}`}
       </p>
       {standing && (
         <p className="quiet">
@@ -169,25 +170,21 @@ function Training({ place, row }: { place: Place; row: ReportRow }) {
 
 function Restrict({ place, row, onDone }: { place: Place; row: ReportRow; onDone: () => void }) {
   const queries = useQueryClient();
-  const [availability, setAvailability] = useState<keyof typeof AVAILABILITY>(
-    row.availability?.availability ?? "limited",
-  );
-  const [change, setChange] = useState(row.availability?.change ?? "");
-  const [reason, setReason] = useState(row.availability?.reason ?? "");
-  const [until, setUntil] = useState("");
+  const stands = row.availability;
+  const [draft, setDraft] = useState<AllowedDraft>({
+    availability: stands?.availability ?? "limited",
+    change: stands?.change ?? "",
+    reason: stands?.reason ?? "",
+    share: stands?.minutes_share == null ? "" : say.short(stands.minutes_share * 100),
+    cap: stands?.effort_cap == null ? "" : say.short(stands.effort_cap),
+    until: "",
+  });
   const save = useMutation<unknown, Problem>({
     mutationFn: () =>
       ask(
         api.POST("/api/squads/{slug}/restrictions", {
           params: { path: { slug: place.squad.slug } },
-          body: {
-            athlete_id: row.athlete_id,
-            availability,
-            change,
-            reason,
-            from_day: place.squad.today,
-            to_day: until || null,
-          },
+          body: { athlete_id: row.athlete_id, from_day: place.squad.today, ...allowedOf(draft) },
         }),
       ),
     onSuccess: () => {
@@ -201,26 +198,7 @@ function Restrict({ place, row, onDone }: { place: Place; row: ReportRow; onDone
   };
   return (
     <form className="form-rows" onSubmit={submit}>
-      <Select
-        label="How much"
-        value={availability}
-        onChange={(value) => setAvailability(value as typeof availability)}
-      >
-        {Object.entries(AVAILABILITY).map(([code, name]) => (
-          <option key={code} value={code}>
-            {name}
-          </option>
-        ))}
-      </Select>
-      <Labelled label="What to change in training; the coach reads this" error={save.error?.of("change")}>
-        <Input size="sm" value={change} onChange={(event) => setChange(event.target.value)} />
-      </Labelled>
-      <Labelled label="Why; for clinicians" error={save.error?.of("reason")}>
-        <Input size="sm" value={reason} onChange={(event) => setReason(event.target.value)} />
-      </Labelled>
-      <Labelled label="Last day, if it is known" error={save.error?.of("to_day")}>
-        <Input size="sm" type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
-      </Labelled>
+      <AllowedFields draft={draft} onChange={setDraft} problem={save.error} />
       {save.isError && save.error.errors.length === 0 && (
         <p role="alert" className="over">
           {save.error.message}

@@ -180,7 +180,7 @@ function Table({ reports, rows, place, chosen }: TableProps) {
                   <span className={`training ${row.availability.availability}`}>
                     {AVAILABILITY[row.availability.availability]}
                   </span>{" "}
-                  <span className="quiet">{row.availability.change}</span>
+                  <span className="quiet">{row.availability.said}</span>
                 </>
               ) : (
                 <span className="quiet">{AVAILABILITY.full}</span>

@@ -90,7 +90,7 @@ export default function SheetScreen({ place }: { place: Place }) {
                   {open.length === 1
                     ? `A call is open for ${open[0]?.name}`
                     : `${open.length} calls are open`}
-                  ; they stand here as planned.
+                  ; what is not called stands as it is known.
                 </span>
               )}
             </p>

@@ -38,11 +38,17 @@ describe("an adapted day", () => {
     expect(fitting(lane("A", {}, { written: 0 })).minutes).toBe("");
   });
 
-  it("leaves out what the clinician and other kinds of work have no room for", () => {
+  it("leaves out what other kinds of work have no room for", () => {
     const others = [other("Throws", 0.4, 60), other("Jumps", 12, 30), other("Sprints", 500, 30)];
+    // What a clinician leaves out is said everywhere already.
     const one = lane("A", { gate: "no contact until Sat 14 March", others });
-    expect(fitting(one).content).toBe("no contact, no throws, jumps at most 12");
-    expect(fitting(lane("A", { gate: "does not train until Sat 14 March" })).content).toBe("");
+    expect(fitting(one).content).toBe("no throws, jumps at most 12");
+  });
+
+  it("fits what limits leave, whatever was called before", () => {
+    const rested = lane("A", { leaves: 400 }, { load: null, closed: true, plan: 0 });
+    expect(fitting(rested).minutes).toBe("60");
+    expect(fitting(lane("A", { leaves: null }, { load: null, closed: true })).minutes).toBe("");
   });
 
   it("comes to its minutes at the planned effort, or at the effort it is held to", () => {

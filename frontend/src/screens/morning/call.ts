@@ -34,11 +34,10 @@ export function drafted(
 }
 
 /**
- * Minutes that fit the room at the effort that is planned, rounded down to 5; with what a clinician leaves out, and what
- * the room on other kinds of work leaves of them.
+ * Minutes that fit the room at the effort that is planned, rounded down to 5; with what the room on other kinds of work
+ * leaves of them. What a clinician leaves out stands everywhere anyway.
  */
 export function fitting(lane: Lane): How {
-  const gate = lane.gate.replace(/^does not train.*/, "").replace(/ until .*$/, "");
   const less = lane.others
     .filter((other) => other.room.load !== null && other.room.plan > other.room.load + 0.5)
     .map((other) =>
@@ -46,11 +45,10 @@ export function fitting(lane: Lane): How {
         ? `no ${other.name.toLowerCase()}`
         : `${other.name.toLowerCase()} at most ${say.room(other.room.load ?? 0)}`,
     );
-  const content = [gate, ...less].filter(Boolean).join(", ");
-  if (lane.room.load === null || lane.minutes <= 0 || lane.room.written <= 0)
-    return { ...NO_CHANGE, content };
+  const content = less.join(", ");
+  if (lane.leaves === null || lane.minutes <= 0 || lane.room.written <= 0) return { ...NO_CHANGE, content };
   const rate = lane.room.written / lane.minutes;
-  const minutes = Math.min(lane.minutes, Math.floor(lane.room.load / rate / 5) * 5);
+  const minutes = Math.min(lane.minutes, Math.floor(lane.leaves / rate / 5) * 5);
   return { minutes: String(minutes), cap: "", content };
 }
 

@@ -13,6 +13,7 @@ const told = (changes: Partial<ComplaintItem>): ComplaintItem =>
     day: "2026-03-10",
     told_at: "2026-03-10T06:00:00Z",
     seen_at: null,
+    unseen: true,
     closed_on: null,
     ...changes,
   }) as ComplaintItem;
@@ -32,8 +33,17 @@ describe("complaints", () => {
   });
 
   it("that nobody has seen yet come first", () => {
-    const seen = told({ id: "5", said: "illness", kind: "illness", seen_at: "2026-03-12T07:00:00Z" });
+    const seen = told({
+      id: "5",
+      said: "illness",
+      kind: "illness",
+      seen_at: "2026-03-12T07:00:00Z",
+      unseen: false,
+    });
     const later = { ...seen, told_at: "2026-03-12T06:00:00Z" };
     expect(together([later, monday]).map((group) => group[0]?.id)).toEqual(["1", "5"]);
+    // What is to be seen again today waits like what is new.
+    const again = { ...later, unseen: true, again_on: "2026-03-12" };
+    expect(together([{ ...monday, unseen: false }, again]).map((group) => group[0]?.id)).toEqual(["5", "1"]);
   });
 });

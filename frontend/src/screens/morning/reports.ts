@@ -33,7 +33,8 @@ export function inOrder(rows: ReportRow[]): ReportRow[] {
   return [...rows].sort((one, other) => rank(one) - rank(other) || one.name.localeCompare(other.name));
 }
 
-export const isNew = (complaint: ComplaintItem) => complaint.seen_at === null;
+/** Whether no clinician has looked at it yet, or it is to be looked at again. */
+export const isNew = (complaint: ComplaintItem) => complaint.unseen;
 
 /** One text for everybody who is missing. */
 export function reminderForAll(rows: ReportRow[]): string {

@@ -43,8 +43,9 @@ export function inOrder(lanes: Lane[], order: Order = "need"): Lane[] {
   if (order === "name") return [...lanes].sort(byName);
   if (order === "position")
     return [...lanes].sort((a, b) => a.position.localeCompare(b.position) || byName(a, b));
-  if (order === "room")
-    return [...lanes].sort((a, b) => (a.room.load ?? Infinity) - (b.room.load ?? Infinity) || byName(a, b));
+  // A closed day leaves less than none; a day without a figure is not known to leave little.
+  const left = (lane: Lane) => (lane.room.closed ? -1 : (lane.room.load ?? Infinity));
+  if (order === "room") return [...lanes].sort((a, b) => left(a) - left(b) || byName(a, b));
   return GROUPS.flatMap((group) =>
     lanes.filter((lane) => lane.group === group.code).sort((a, b) => over(b) - over(a)),
   );
@@ -129,6 +130,7 @@ export function stripSentence(lane: Lane, today: number): string {
 }
 
 export function roomText(lane: Lane): string {
+  if (lane.room.closed) return "closed";
   if (lane.room.load === null) return "–";
   // With some limits at rest, what the others leave is an upper bound.
   return (lane.room.resting && lane.room.load > 0 ? "≤\u2009" : "") + say.room(lane.room.load);

@@ -15,10 +15,14 @@ export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
       <h2>Today</h2>
       {data.gate && <p className="own-gate">{data.gate}</p>}
       {data.called && <p className="own-called">{data.called}</p>}
-      {data.plan.length === 0 && <p>No session is planned.</p>}
+      {data.plan.length === 0 && !data.called && !data.gate && <p>No session is planned.</p>}
       {data.plan.map((session) => (
         <p key={session.starts_at}>
-          <b>{clockTime(session.starts_at, zone)}</b> {session.title}, {say.short(session.minutes)} min
+          <b>{clockTime(session.starts_at, zone)}</b> {session.title},{" "}
+          {session.stands < session.minutes - 0.5
+            ? `${say.short(session.stands)} of ${say.short(session.minutes)} min`
+            : `${say.short(session.stands)} min`}
+          {session.stands_effort < session.effort && `, effort at most ${say.short(session.stands_effort)}`}
         </p>
       ))}
       {data.room && <p>{data.room}</p>}

@@ -2,17 +2,45 @@
 
 from uvren.core.day.desk import REST_DAYS, Desk, Tuning, fitted
 from uvren.core.day.facts import Complaint, Doubt, Facts, Gate, Review, SessionsDone, TestSeries
+from uvren.core.day.standing import (
+    ASKS_FROM,
+    CLOSES_FROM,
+    OFF_KINDS,
+    SHARE_OF_PLAN,
+    Called,
+    CallKind,
+    Given,
+    Standing,
+    Stands,
+    Told,
+    Why,
+    weigh,
+    weighed,
+)
 
 __all__ = [
+    "ASKS_FROM",
+    "CLOSES_FROM",
+    "OFF_KINDS",
     "REST_DAYS",
+    "SHARE_OF_PLAN",
+    "CallKind",
+    "Called",
     "Complaint",
     "Desk",
     "Doubt",
     "Facts",
     "Gate",
+    "Given",
     "Review",
     "SessionsDone",
+    "Standing",
+    "Stands",
     "TestSeries",
+    "Told",
     "Tuning",
+    "Why",
     "fitted",
+    "weigh",
+    "weighed",
 ]

@@ -12,6 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
+from uvren.core import words
 from uvren.core.fatigue import RestTrial
 from uvren.core.norms import Usual, persistent, usual, z_scores
 from uvren.core.reports import ITEMS, Good
@@ -64,12 +65,17 @@ class Complaint:
     severity: float | None
     since: date
     days: int
+    # Whether no clinician has looked at it yet, or it is to be looked at again.
     new: bool
+    again: bool = False
 
 
 @dataclass(frozen=True)
 class Gate:
-    """What a clinician allows: nothing (``closed``), or training with a change. The reason is not part of it."""
+    """What a clinician allows: nothing (``closed``), or training with a change. The reason is not part of it.
+
+    ``share`` of the planned minutes (0 to 1) and the most effort are None where only words say what changes.
+    """
 
     row: int
     closed: bool
@@ -77,6 +83,24 @@ class Gate:
     since: date
     until: date | None
     set_by: str
+    share: float | None = None
+    cap: float | None = None
+
+    def changes(self, planned_minutes: float = 0.0) -> list[str]:
+        """What is to change in training, such as "half the minutes (40 of 80 min)", "no duels"."""
+        if self.closed:
+            return []
+        parts = []
+        if self.share is not None:
+            how = _SHARES.get(round(self.share, 2), words.percent(self.share) + " of the minutes")
+            minutes = f" ({self.share * planned_minutes:.0f} of {planned_minutes:g} min)" if planned_minutes else ""
+            parts.append(how + minutes)
+        if self.cap is not None:
+            parts.append(f"effort at most {self.cap:g}")
+        return parts + ([self.change] if self.change else [])
+
+
+_SHARES = {0.25: "a quarter of the minutes", 0.5: "half the minutes", 0.75: "three quarters of the minutes"}
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from uvren.core import words
 from uvren.core.audience import Audience
-from uvren.core.day import Desk
+from uvren.core.day import ASKS_FROM, CLOSES_FROM, Complaint, Desk, Told, weigh
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 
 
@@ -15,33 +15,90 @@ class PainOrIllness(NoticeKind):
 
     code = "complaint"
     name = "Pain or illness"
-    rule = "An open complaint: a call from {severity} of 10 on, for an illness, or when no clinician has seen it yet."
+    rule = (
+        "An open complaint. Until a clinician has seen it an illness, or a pain of {closes} of 10 or more, closes the "
+        "day, and a pain of {asks} or more asks for a call; less is a note. Seen, it is watched while it is open."
+    )
     cleared = "A clinician closing it."
     source = "For licensed clinicians; coaches never read it."
     cause = Cause.CLINICAL
-    severities = (Severity.ACT, Severity.WATCH)
+    severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.CLINICAL
-    settings = (Setting("severity", "Call from", 6, 1, 10),)
+    settings = (
+        Setting("closes", "Closes the day from", CLOSES_FROM, 1, 10, "of 10"),
+        Setting("asks", "Asks for a call from", ASKS_FROM, 1, 10, "of 10"),
+    )
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
-        severity = self.setting(desk, "severity")
+        closes, asks = self.setting(desk, "closes"), self.setting(desk, "asks")
         for one in desk.facts.complaints if desk.facts else ():
-            bad = one.new or one.severity is None or one.severity >= severity[one.row]
+            told = weigh(one.severity, closes=float(closes[one.row]), asks=float(asks[one.row]))
             times = f", told on {one.days} days" if one.days > 1 else ""
             yield (
                 one.row,
                 Notice(
                     code=self.code,
                     shape=Shape.LINK,
-                    severity=Severity.ACT if bad else Severity.WATCH,
+                    severity=_ASKED_OF[told, one.new],
                     title="Pain or illness",
                     sentence=(
-                        f"{one.said[:1].upper()}{one.said[1:]} since {words.day(one.since)}{times}"
-                        f"{'; no clinician has seen it yet' if one.new else ''}."
+                        f"{one.said[:1].upper()}{one.said[1:]} since {words.day(one.since)}{times}{_seen(one, told)}."
                     ),
                     clears="Clears when a clinician closes it.",
                     about=one.said.split(",")[0],
                     figure=one.severity,
+                ),
+            )
+
+
+_ASKED_OF = {
+    (Told.CLOSES, True): Severity.ACT, (Told.ASKS, True): Severity.ACT, (Told.NOTE, True): Severity.NOTE,
+    (Told.CLOSES, False): Severity.WATCH, (Told.ASKS, False): Severity.WATCH, (Told.NOTE, False): Severity.NOTE,
+}  # fmt: skip
+
+
+def _seen(one: Complaint, told: Told) -> str:
+    if not one.new:
+        return ""
+    what = {Told.CLOSES: ": the day is closed until then", Told.ASKS: ": ask before training"}.get(told, "")
+    return f"; {'it is to be seen again' if one.again else 'no clinician has seen it yet'}{what}"
+
+
+class Unseen(NoticeKind):
+    """Something told that has to be seen before training, for who may not read what it is."""
+
+    code = "unseen"
+    name = "To be seen before training"
+    rule = "Something was told that closes the day, or asks first, until a clinician has seen it. It does not say what."
+    cleared = "A clinician having looked at it."
+    source = "Everybody learns that someone waits; what for is for clinicians."
+    cause = Cause.REVIEW
+    severities = (Severity.ACT,)
+    of_the_day = True
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        complaint = PainOrIllness()
+        closes, asks = complaint.setting(desk, "closes"), complaint.setting(desk, "asks")
+        gravest: dict[int, Told] = {}
+        for one in desk.facts.complaints if desk.facts else ():
+            told = weigh(one.severity, closes=float(closes[one.row]), asks=float(asks[one.row]))
+            if one.new and told is not Told.NOTE and gravest.get(one.row) is not Told.CLOSES:
+                gravest[one.row] = told
+        for row, told in gravest.items():
+            yield (
+                row,
+                Notice(
+                    code=self.code,
+                    shape=Shape.LINK,
+                    severity=Severity.ACT,
+                    title="Before training",
+                    sentence=(
+                        "Does not train until somebody who may has looked: ask first."
+                        if told is Told.CLOSES
+                        else "Ask first: somebody has to look before training."
+                    ),
+                    clears="Clears when it has been seen.",
+                    about=told.value,
                 ),
             )
 
@@ -60,7 +117,7 @@ class GateClosed(NoticeKind):
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         for gate in desk.facts.gates if desk.facts else ():
             until = f" until {words.day(gate.until)}" if gate.until else ""
-            said = "Does not train" if gate.closed else f"Trains in part: {gate.change}"
+            said = "Does not train" if gate.closed else f"Trains in part: {', '.join(gate.changes())}"
             yield (
                 gate.row,
                 Notice(

@@ -12,17 +12,18 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core.day import Desk
+from uvren.core.day import Desk, Standing
 from uvren.core.loads import DailyLoads
 from uvren.core.ratings import OWN_DAYS, typical_effort
 from uvren.core.recovery import Work
 from uvren.core.terms import EffortTerms, RateTerms, Terms
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Bools, Floats
-from uvren.services.day.decisions import decisions
 from uvren.services.day.facts import DAYS as FACTS_DAYS
 from uvren.services.day.facts import read_facts
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
+from uvren.services.day.plan import planned_for
+from uvren.services.day.standing import PLANNED, Standings, standings
 from uvren.services.limits import LimitsInForce, lay_out
 from uvren.services.notice_settings import tuning
 from uvren.store import queries
@@ -41,7 +42,8 @@ class SquadDesk:
     """A desk with the people and the limits behind its rows.
 
     ``to_come`` says, rows x planned days, where the load is (in part) one that is only planned. ``written`` is what
-    the plan asks for today before any call, shape (rows,), and ``minutes`` how long that is.
+    the plan asks for today before any call, shape (rows,), and ``minutes`` how long that is. ``standing`` is how each
+    stands today, the overtraining screen left out, and ``off``, rows x planned days, where nothing is to be done.
     """
 
     members: list[Member]
@@ -51,13 +53,22 @@ class SquadDesk:
     to_come: Bools
     written: Floats
     minutes: Floats
+    standing: list[Standing]
+    off: Bools
+    plan: Plan
+    definition: Definition
+    rate: Floats
+
+    def load_if(self, row: int, standing: Standing) -> float:
+        """What today's plan would come to for somebody if they stood so."""
+        return self.plan.load_if(row, self.desk.today, standing, self.definition, self.rate)
 
 
 @dataclass(frozen=True)
-class _Plan:
+class Plan:
     """Work still to come, an item each: whose (row), when (column), kind of session, minutes, effort.
 
-    ``share`` and ``cap`` are what calls and clinicians leave of it: a share of the minutes, and the most effort.
+    ``share`` and ``cap`` are what stands of it: a share of the minutes, and the most effort.
     """
 
     row: np.ndarray
@@ -76,17 +87,27 @@ class _Plan:
 
         ``as_written`` leaves out what calls and clinicians have changed of it.
         """
-        minutes = self.minutes if as_written else self.minutes * self.share
+        share, cap = (1.0, np.inf) if as_written else (self.share, self.cap)
+        load = self._items(share, cap, definition, rate)
+        out = np.zeros(shape)
+        np.add.at(out, (self.row, self.column), load)
+        return out
+
+    def load_if(self, row: int, column: int, standing: Standing, definition: Definition, rate: Floats) -> float:
+        """Load of one row on one day, were it to stand so."""
+        here = (self.row == row) & (self.column == column)
+        share = standing.share(float(self.minutes[here].sum()))
+        return float(self._items(share, standing.cap, definition, rate)[here].sum())
+
+    def _items(self, share: Floats | float, cap: Floats | float, definition: Definition, rate: Floats) -> Floats:
+        minutes = self.minutes * share
         if isinstance(definition.form, EffortMinutes):
-            load = minutes * (self.effort if as_written else np.minimum(self.effort, self.cap))
+            load = minutes * np.minimum(self.effort, cap)
         else:
             load = minutes * np.nan_to_num(rate)[self.row]
         if definition.form.places:
             load = load * definition.form.factor(self.place)
-        wanted = np.isin(self.kind, list(definition.kinds))
-        out = np.zeros(shape)
-        np.add.at(out, (self.row[wanted], self.column[wanted]), load[wanted])
-        return out
+        return np.where(np.isin(self.kind, list(definition.kinds)), load, 0.0)
 
 
 @dataclass(frozen=True)
@@ -141,9 +162,15 @@ def open_desks(
     first = int(rows[:, 2].min()) if len(rows) else as_of.toordinal()
     span = _Span(date.fromordinal(first), as_of, last)
 
-    plan = _plan(db, squad, row_of, span, today)
-    facts = read_facts(db, squad, members, as_of, today, days_of_facts) if with_facts else None
     tuned = tuning(db, squad, members, as_of)
+    since = max(min(as_of, today), span.first)
+    standing = standings(db, squad, members, since, last, as_of, tuned)
+    plan = _plan(db, squad, row_of, span, today, standing)
+    off = np.zeros((len(members), span.days), dtype=bool)
+    for (athlete, day), one in standing.items():
+        off[row_of[athlete], (day - span.first).days] = one.closed
+    stand_today = [standing.get((member.athlete_id, as_of), PLANNED) for member in members]
+    facts = read_facts(db, squad, members, as_of, today, days_of_facts) if with_facts else None
     past = queries.done_minutes(db, squad.id, as_of - timedelta(days=OWN_DAYS), as_of - timedelta(days=1))
     efforts = _efforts(past, members)
     minutes = np.zeros(len(members))
@@ -175,7 +202,11 @@ def open_desks(
             tuning=tuned,
         )
         written = plan.loads(load.shape, definition, rate, as_written=True)[:, span.today]
-        desks.append(SquadDesk(members, channel, laid, desk, coming > 0, written, minutes))
+        desks.append(
+            SquadDesk(
+                members, channel, laid, desk, coming > 0, written, minutes, stand_today, off, plan, definition, rate
+            )
+        )
         works.append(_work(channel, definition, desk.planned.load, hours))
     if with_facts:
         works += _works_beside(db, beside, row_of, span, (back, recorded_until), hours)
@@ -248,7 +279,7 @@ def _recorded(rows: Floats, row_of: dict[int, int], span: _Span) -> tuple[Floats
     return load, estimated, start
 
 
-def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, today: date) -> _Plan:
+def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, today: date, standing: Standings) -> Plan:
     """Work still to come from ``as_of`` (or today, if earlier) on.
 
     What was done on a past day and after it counts as planned there, whatever came of it.
@@ -257,52 +288,52 @@ def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, toda
     sessions = {
         row.id: row for row in queries.plan(db, squad.id, begin, span.last) if span.as_of < today or not row.done
     }
-    own: dict[str, dict[int, tuple[float, float]]] = defaultdict(dict)
+    own: dict[str, dict[int, Any]] = defaultdict(dict)
     for row in queries.own_plans(db, list(sessions)):
-        session = sessions[row.session_id]
-        minutes = session.planned_minutes if row.planned_minutes is None else row.planned_minutes
-        effort = session.planned_effort if row.planned_effort is None else row.planned_effort
-        own[row.session_id][row.athlete_id] = (minutes, effort)
+        own[row.session_id][row.athlete_id] = row
     items: list[tuple[int, int, int, float, float, str | None]] = []
     keys: list[tuple[int, date]] = []
     for session in sessions.values():
         column, kind = (session.day - span.first).days, KIND_CODES[session.kind]
-        whole = (session.planned_minutes, session.planned_effort)
         for athlete, index in row_of.items():
-            items.append((index, column, kind, *own[session.id].get(athlete, whole), session.place))
+            items.append((index, column, kind, *planned_for(session, own[session.id].get(athlete)), session.place))
             keys.append((athlete, session.day))
     columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 6
-    decided = decisions(db, squad.id, begin, span.last)
     total: dict[tuple[int, date], float] = defaultdict(float)
     for key, minutes in zip(keys, columns[3], strict=True):
         total[key] += minutes
-    return _Plan(
+    stand = [standing.get(key, PLANNED) for key in keys]
+    return Plan(
         row=np.array(columns[0], dtype=np.int64),
         column=np.array(columns[1], dtype=np.int64),
         kind=np.array(columns[2], dtype=np.int64),
         minutes=np.array(columns[3], dtype=np.float64),
         effort=np.array(columns[4], dtype=np.float64),
         place=list(columns[5]),
-        share=np.array([decided[key].share(total[key]) if key in decided else 1.0 for key in keys], dtype=np.float64),
-        cap=np.array([decided[key].cap if key in decided else np.inf for key in keys], dtype=np.float64),
+        share=np.array([one.share(total[key]) for one, key in zip(stand, keys, strict=True)], dtype=np.float64),
+        cap=np.array([one.cap for one in stand], dtype=np.float64),
     )
 
 
 def _efforts(past: Sequence[Any], members: list[Member]) -> Floats:
     given: dict[int, list[float]] = defaultdict(list)
-    for athlete, _, _, _, effort in past:
+    for athlete, _, _, _, effort, _ in past:
         if effort is not None:
             given[athlete].append(effort)
     return np.array([typical_effort(np.array(given[member.athlete_id])) for member in members])
 
 
 def _rates(load: Floats, past: Sequence[Any], row_of: dict[int, int], definition: Definition, span: _Span) -> Floats:
-    """Usual load a minute of such work, shape (rows,): own last six weeks, else the squad's; nan for no work at all."""
+    """Usual load a minute of such work, shape (rows,): own last six weeks, else the squad's; nan for no work at all.
+
+    A minute at a place counts by the place's factor, so that the rate holds where that is 1.
+    """
     minutes = np.zeros(load.shape)
-    for athlete, day, kind, done, _ in past:
+    factors = definition.form.factor([place for *_, place in past]) if definition.form.places else np.ones(len(past))
+    for (athlete, day, kind, done, _, _), factor in zip(past, factors, strict=True):
         row, column = row_of.get(athlete), (day - span.first).days
         if row is not None and done and column >= 0 and KIND_CODES[kind] in definition.kinds:
-            minutes[row, column] += done
+            minutes[row, column] += done * factor
     window = slice(max(span.today - OWN_DAYS, 0), span.today)
     known = ~np.isnan(load[:, window])
     work = np.where(known, load[:, window], 0.0).sum(axis=1)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
+from zoneinfo import ZoneInfo
 
 import numpy as np
-from sqlalchemy import func, or_, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import day as core
@@ -15,10 +16,11 @@ from uvren.core.day import Facts, SessionsDone
 from uvren.core.fatigue import RestTrial as RestTrialRule
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import clinical
+from uvren.services.day.standing import gate_of, is_unseen, trials_on
 from uvren.services.reports import Forms
 from uvren.services.tests import test_series
 from uvren.store import queries
-from uvren.store.models import Availability, Call, Complaint, Recording, Report, RestTrial, Session, Squad
+from uvren.store.models import Availability, Call, Complaint, Recording, Report, Session, Squad
 from uvren.store.queries import KIND_CODES, Member
 
 # Long enough for the norm of 28 days under each of the last reports, and for six weeks of weekly signs.
@@ -112,27 +114,23 @@ def _sessions(
 
 def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Complaint, ...]:
     """Open complaints; several days of the same place, or of illness, are one."""
-    found = db.scalars(
-        select(Complaint)
-        .where(
-            Complaint.squad_id == squad.id,
-            Complaint.day <= as_of,
-            or_(Complaint.closed_on.is_(None), Complaint.closed_on > as_of),
-        )
-        .order_by(Complaint.day, Complaint.told_at)
-    )
+    zone = ZoneInfo(squad.time_zone)
     together: dict[tuple[object, ...], list[Complaint]] = defaultdict(list)
-    for one in found:
+    for one in queries.open_complaints(db, squad.id, as_of):
         if one.athlete_id in row_of:
             together[one.athlete_id, one.kind, one.site, one.side].append(one)
     return tuple(
         core.Complaint(
             row=row_of[last[-1].athlete_id],
             said=clinical.said_of(last[-1]),
-            severity=last[-1].severity,
+            # Until it is seen the worst of it counts, whenever it was told.
+            severity=max((one.severity for one in last if one.severity is not None), default=None)
+            if (new := any(is_unseen(one, as_of, zone) for one in last))
+            else last[-1].severity,
             since=last[0].day,
             days=len({one.day for one in last}),
-            new=any(one.seen_at is None for one in last),
+            new=new,
+            again=any(one.again_on is not None and one.again_on <= as_of for one in last),
         )
         for last in together.values()
     )
@@ -140,14 +138,7 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
 
 def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Gate, ...]:
     return tuple(
-        core.Gate(
-            row=row_of[one.athlete_id],
-            closed=one.availability is Availability.OUT,
-            change=one.change,
-            since=one.from_day,
-            until=one.to_day,
-            set_by=one.setter.name,
-        )
+        gate_of(one, row_of[one.athlete_id])
         for one in clinical.restrictions(db, squad.id, as_of)
         if one.availability is not Availability.FULL and one.athlete_id in row_of
     )
@@ -207,15 +198,7 @@ def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date)
 
 
 def _trials(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> dict[int, RestTrialRule]:
-    found = db.scalars(
-        select(RestTrial)
-        .where(RestTrial.squad_id == squad.id, RestTrial.from_day <= as_of, RestTrial.withdrawn_at.is_(None))
-        .order_by(RestTrial.from_day, RestTrial.id)
+    found = trials_on(
+        queries.rest_trials_until(db, squad.id, as_of), queries.restrictions_until(db, squad.id, as_of), as_of
     )
-    return {
-        row_of[one.athlete_id]: RestTrialRule(
-            one.from_day, one.days, one.better if one.judged_on and one.judged_on <= as_of else None
-        )
-        for one in found
-        if one.athlete_id in row_of
-    }
+    return {row_of[athlete]: trial for athlete, trial in found.items() if athlete in row_of}

@@ -1,6 +1,6 @@
 """The morning desk: lanes of a squad, and the evidence behind each."""
 
-from uvren.services.morning.evidence import Evidence, PlannedToday, TestLine, plan_of, read_evidence, test_lines
+from uvren.services.morning.evidence import Evidence, TestLine, called_load, read_evidence, test_lines
 from uvren.services.morning.lanes import CallSaid, ChannelName, Lane, Morning, read_morning
 from uvren.services.morning.room import REASONS
 from uvren.services.morning.strips import Strip, strips
@@ -12,10 +12,9 @@ __all__ = [
     "Evidence",
     "Lane",
     "Morning",
-    "PlannedToday",
     "Strip",
     "TestLine",
-    "plan_of",
+    "called_load",
     "read_evidence",
     "read_morning",
     "strips",

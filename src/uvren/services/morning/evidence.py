@@ -3,28 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
-from uvren.core.day import Desk, TestSeries, fitted
+from uvren.core.day import OFF_KINDS, Called, CallKind, Desk, TestSeries, fitted, weighed
 from uvren.core.limits import Rule, room_on, room_with_plan
 from uvren.core.limits.base import Unit
 from uvren.core.notices import Cause
 from uvren.core.workload import School, Workload
 from uvren.services import outcomes as turned
-from uvren.services.day.decisions import SHARE_OF_PLAN
 from uvren.services.day.desk import AHEAD_DAYS, SquadDesk
+from uvren.services.day.plan import PlannedToday, plan_of
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
 from uvren.services.morning.lanes import Lane, read_morning
 from uvren.services.morning.room import REASONS, RoomSaid, room_said
 from uvren.store import queries
-from uvren.store.models import CallKind, Squad
+from uvren.store.models import Squad
 
 # How far back the last call is looked for.
 LAST_CALL_DAYS = 28
@@ -71,16 +71,6 @@ class LimitSaid:
     floor: bool
     over: bool
     silent: str
-
-
-@dataclass(frozen=True)
-class PlannedToday:
-    """A session of today's plan, as planned for the athlete before any call."""
-
-    title: str
-    starts_at: datetime
-    minutes: float
-    effort: float
 
 
 @dataclass(frozen=True)
@@ -131,9 +121,10 @@ def read_evidence(
     audiences: frozenset[Audience] = LEAST,
 ) -> Evidence:
     """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
-    morning, desks = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)
-    if not desks:
+    morning, day = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)
+    if day is None:
         raise NotFound("This athlete is not in the squad on that day.")
+    desks, standing = day.desks, day.standing[0]
     row, lane, desk = 0, morning.lanes[0], desks[0].desk
     # With the plan kept: the days ahead as planned, today as it is recorded.
     trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
@@ -142,11 +133,11 @@ def read_evidence(
     before = as_of - timedelta(days=LAST_CALL_DAYS)
     return Evidence(
         lane=lane,
-        with_plan=room_said(kept, lane.room.resting, desks[0], row, None),
+        with_plan=room_said(kept, lane.room.resting, desks[0], row, standing, audiences),
         figures=_figures(desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
-        outcomes=[_outcome(kind, lane.room, desk) for kind in CallKind],
-        plan=plan_of(db, squad, athlete_id, as_of),
+        outcomes=[_outcome(kind, lane, desks[0]) for kind in CallKind],
+        plan=plan_of(db, squad, athlete_id, as_of, standing),
         said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
         last=next(iter(turned.outcomes(db, squad, before, as_of - timedelta(days=1), today, athlete_id, most=1)), None),
         tests=_tests(desks, lane),
@@ -168,23 +159,6 @@ def test_lines(found: Sequence[TestSeries]) -> list[TestLine]:
             error = None if np.isnan(series.error) else series.error
             days = [date.fromordinal(day) for day, _ in results]
             out.append(TestLine(series.code, series.name, series.unit, error, days, [value for _, value in results]))
-    return out
-
-
-def plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date) -> list[PlannedToday]:
-    """An athlete's sessions of a day as planned for them, before any call."""
-    sessions = queries.sessions_between(db, squad.id, day, day)
-    own = {
-        row.session_id: row
-        for row in queries.own_plans(db, [one.id for one in sessions])
-        if row.athlete_id == athlete_id
-    }
-    out = []
-    for session in sessions:
-        row = own.get(session.id)
-        minutes = session.planned_minutes if row is None or row.planned_minutes is None else row.planned_minutes
-        effort = session.planned_effort if row is None or row.planned_effort is None else row.planned_effort
-        out.append(PlannedToday(session.title, session.starts_at, minutes, effort))
     return out
 
 
@@ -257,26 +231,42 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
     return out
 
 
-def _outcome(kind: CallKind, room: RoomSaid, desk: Desk) -> Outcome:
-    if kind is CallKind.ADAPT:
-        load = room.written if room.load is None else min(room.written, room.load)
-    else:
-        load = room.written * SHARE_OF_PLAN[kind]
-    over = 0.0 if room.load is None else max(load - room.load, 0.0)
-    if kind is CallKind.REFER:
+def called_load(called: Called, lane: Lane, opened: SquadDesk, row: int = 0) -> float:
+    """What a call comes to today, with everything else that stands."""
+    if called.kind is CallKind.ADAPT and called.minutes is not None and lane.minutes <= 0:
+        # Without a plan to adapt it is so many minutes of what they usually do.
+        return called.minutes * min(lane.effort, np.inf if called.effort_cap is None else called.effort_cap)
+    standing = weighed(replace(lane.standing.given, call=called, answered=True))
+    return opened.load_if(row, standing)
+
+
+def _outcome(kind: CallKind, lane: Lane, opened: SquadDesk) -> Outcome:
+    standing = lane.standing
+    load = called_load(Called(kind), lane, opened)
+    closed = weighed(replace(standing.given, call=None)).closed
+    if kind is CallKind.ADAPT and lane.leaves is not None:
+        # How an adapted day looks is still to be said: at most what room leaves.
+        load = min(load, lane.leaves)
+    over = 0.0 if lane.leaves is None else max(load - lane.leaves, 0.0)
+    if closed and kind not in OFF_KINDS:
+        words = "not while the day is closed"
+    elif kind is CallKind.REFER:
         words = "none until seen"
     elif over > 0.5:
         words = f"{say.number(load)}, {say.number(over)} over"
     else:
         words = f"{say.number(load)}, holds"
-    tomorrow, too_much = _tomorrow(desk, load)
+    tomorrow, too_much = _tomorrow(opened, load)
     return Outcome(kind, load, words, over, tomorrow, too_much)
 
 
-def _tomorrow(desk: Desk, load: float) -> tuple[str, float]:
+def _tomorrow(opened: SquadDesk, load: float) -> tuple[str, float]:
     """How the plan of the day after stands to the room that is left for it, and by how much it is beyond it."""
+    desk = opened.desk
     day = desk.as_of + timedelta(days=1)
     plan = float(desk.planned.values[0, desk.today + 1])
+    if opened.off[0, desk.today + 1]:
+        return f"{say.day(day)} is a day off.", 0.0
     if plan <= 0:
         return f"{say.day(day)} is free.", 0.0
     after = desk.planned.with_day(desk.as_of, desk.done.values[:, desk.today] + load).with_day(day, np.zeros(1))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Set
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -10,7 +11,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
-from uvren.core.day import Facts
+from uvren.core.day import Facts, Standing, weighed
 from uvren.core.limits import CATALOGUE
 from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
@@ -18,10 +19,10 @@ from uvren.core.notices import KINDS, Cause, Notice, is_quiet, needs, notices_fo
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
-from uvren.services.day.desk import SquadDesk, open_desks
-from uvren.services.errors import NotFound
+from uvren.services.day.day import Day, read_day
+from uvren.services.day.desk import SquadDesk
 from uvren.services.limits import scope_words
-from uvren.services.morning.room import RoomSaid, rooms_said
+from uvren.services.morning.room import RoomSaid, bounded, rooms_said
 from uvren.services.morning.strips import Strip, first_shown, strips
 from uvren.store import queries
 from uvren.store.models import Call, Channel, Squad
@@ -113,13 +114,15 @@ class Lane:
     ``binding`` is the code of the channel that leaves the fewest minutes of its usual work, where that is not the one
     shown. ``notices`` stand by story: those of one cause together, the most pressing story first. ``gate`` is what a
     clinician allows, in words. ``felt`` is empty for who may not read reports, and without a report. ``minutes`` are
-    those planned today before any call.
+    those planned today before any call. ``leaves`` is the room there is aside from the call that stands.
     """
 
     member: Member
     group: str
     effort: float
     minutes: float
+    standing: Standing
+    leaves: float | None
     room: RoomSaid
     others: list[ChannelRoom]
     binding: str | None
@@ -154,33 +157,24 @@ def read_morning(
     only: int | None = None,
     channel: str | None = None,
     audiences: frozenset[Audience] = LEAST,
-) -> tuple[Morning, list[SquadDesk]]:
-    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``; desks with the channel shown first.
+) -> tuple[Morning, Day | None]:
+    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``, with the day behind it.
 
     The main channel is shown unless ``channel`` names another. Only what these audiences may read is said. Raises
     NotFound for a channel that cannot be shown.
     """
-    desks = open_desks(db, squad, as_of, today, only, with_facts=True)
-    if not desks:
+    day = read_day(db, squad, as_of, today, only, channel)
+    if day is None:
         main = _name(queries.main_channel(db, squad.id))
-        return Morning(as_of, main, [main], [], []), []
-    names = [_name(opened.channel) for opened in desks]
-    if channel is not None:
-        if channel not in {name.code for name in names}:
-            raise NotFound("This channel has no limits on that day, so there is no room to show.", field="channel")
-        desks = sorted(desks, key=lambda opened: opened.channel.code != channel)
+        return Morning(as_of, main, [main], [], []), None
+    desks, found, facts = day.desks, day.found, day.facts
     shown = desks[0]
     calls = queries.calls_on(db, squad.id, as_of)
-    found = [notices_for(opened.desk) for opened in desks]
     before = [
         _keys(notices_for(opened.desk.before(), lasting=True)) if opened.desk.today > 0 else [] for opened in desks
     ]
     answered = _answered(db, squad, as_of)
-    facts = next(opened.desk.facts for opened in desks if opened.desk.main)
-    assert facts is not None
-    at_main = next(i for i, opened in enumerate(desks) if opened.desk.main)
-    blocked = _blocked(found[at_main], facts)
-    rooms = [rooms_said(opened, blocked) for opened in desks]
+    rooms = [rooms_said(opened, day.standing, audiences) for opened in desks]
     lines = strips(shown.desk, shown.to_come, first_shown(shown.desk))
     efforts = _typical_efforts(desks)
     lanes = []
@@ -198,14 +192,17 @@ def read_morning(
             )
             for opened, of_channel, earlier in zip(desks, found, before, strict=True)
             for notice in of_channel[row]
-            if KINDS[notice.code].audience in audiences
+            if _may_read(notice, audiences)
         ]
         call = calls.get(member.athlete_id)
-        asking = [said.notice for said in notices if not said.quiet]
+        asking = needs([said.notice for said in notices if not said.quiet])
+        standing = day.standing[row]
         lanes.append(
             Lane(
                 member=member,
-                group="called" if call else needs(asking),
+                group="call" if standing.needs_call else "called" if call else asking,
+                standing=standing,
+                leaves=_limits_leave(shown, row, standing),
                 effort=float(efforts[row]),
                 minutes=float(shown.minutes[row]),
                 room=rooms[0][row],
@@ -217,13 +214,33 @@ def read_morning(
                 strip=lines[row],
                 notices=_by_story(notices),
                 felt=_felt(facts, row) if Audience.REPORTS in audiences else [],
-                gate=_gate(facts, row),
+                gate=_gate(facts, row, float(shown.minutes[row])),
                 call=CallSaid(*call) if call else None,
             )
         )
     desk = shown.desk
     days = [desk.planned.date_of(column) for column in range(first_shown(desk), desk.planned.days)]
-    return Morning(as_of, _name(shown.channel), names, days, lanes), desks
+    return Morning(as_of, _name(shown.channel), _names(day), days, lanes), day
+
+
+def _names(day: Day) -> list[ChannelName]:
+    return [
+        _name(opened.channel) for opened in sorted(day.desks, key=lambda one: (not one.desk.main, one.channel.rank))
+    ]
+
+
+def _limits_leave(opened: SquadDesk, row: int, standing: Standing) -> float | None:
+    """Room aside from what was called: what another call would be held against; None where no call opens the day."""
+    uncalled = weighed(replace(standing.given, call=None))
+    if uncalled.closed:
+        return None
+    return bounded(opened.desk.rooms[row], opened.load_if(row, uncalled), uncalled).load
+
+
+def _may_read(notice: Notice, audiences: Set[Audience]) -> bool:
+    kind = KINDS[notice.code]
+    # Who reads what was told needs no word that something was.
+    return kind.audience in audiences and not (kind.code == "unseen" and Audience.CLINICAL in audiences)
 
 
 def _name(channel: Channel) -> ChannelName:
@@ -259,21 +276,11 @@ def _answered(db: DbSession, squad: Squad, as_of: date) -> dict[int, dict[str, d
     return out
 
 
-def _blocked(found: list[list[Notice]], facts: Facts) -> dict[int, str]:
-    """Rows for which no work is proposed, whatever the limits leave, with why."""
-    out = {
-        row: "no more work while the overtraining screen is open"
-        for row, notices in enumerate(found)
-        if any(notice.code == "overtraining" and notice.about in ("suspect", "trial") for notice in notices)
-    }
-    return out | {gate.row: "a clinician’s restriction" for gate in facts.gates if gate.closed}
-
-
-def _gate(facts: Facts, row: int) -> str:
+def _gate(facts: Facts, row: int, minutes: float) -> str:
     for gate in facts.gates:
         if gate.row == row:
             until = f" until {say.day(gate.until)}" if gate.until else ""
-            return f"{'does not train' if gate.closed else gate.change}{until}"
+            return f"{'does not train' if gate.closed else ', '.join(gate.changes(minutes))}{until}"
     return ""
 
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 
 import numpy as np
 
 from uvren.core import words as say
-from uvren.core.day import Desk, fitted
+from uvren.core.audience import Audience
+from uvren.core.day import Desk, Standing, Stands, Why, fitted
 from uvren.core.limits import CATALOGUE, Room
 from uvren.services.day.desk import SquadDesk
 
@@ -16,12 +18,14 @@ from uvren.services.day.desk import SquadDesk
 class RoomSaid:
     """Room with its words: what binds, what binds next, and how it stands to today's plan.
 
+    ``closed`` says that nothing may be added whatever limits leave; ``words`` say why, and ``load`` is None then.
     ``resting`` says why some hard limits do not speak today; where it is not empty, room is at most what is said.
-    ``plan`` is what calls leave of today's plan, ``written`` the plan before them.
+    ``plan`` is what stands of today's plan, ``written`` the plan as it was written.
     """
 
     load: float | None
     words: str
+    closed: bool
     binding: list[str]
     bound_by: str
     next_load: float | None
@@ -40,46 +44,67 @@ REASONS = {
 }
 
 
-def rooms_said(opened: SquadDesk, blocked: dict[int, str]) -> list[RoomSaid]:
+def rooms_said(opened: SquadDesk, standing: Sequence[Standing], audiences: Set[Audience]) -> list[RoomSaid]:
     resting = resting_of(opened.desk)
-    return [room_said(room, resting[row], opened, row, blocked.get(row)) for row, room in enumerate(opened.desk.rooms)]
+    return [
+        room_said(room, resting[row], opened, row, standing[row], audiences)
+        for row, room in enumerate(opened.desk.rooms)
+    ]
 
 
-def room_said(room: Room, resting: str, opened: SquadDesk, row: int, blocked: str | None) -> RoomSaid:
-    """Room in words; ``blocked`` says why no work is proposed although limits would leave some."""
+def bounded(room: Room, left: float, standing: Standing) -> Room:
+    """Room that ends with what a clinician leaves of the plan, ``left``, where that is less."""
+    if not standing.bounded or (room.load is not None and room.load <= left):
+        return room
+    return Room(left, (CLINICIAN,), room.load, room.binding)
+
+
+def room_said(
+    room: Room, resting: str, opened: SquadDesk, row: int, standing: Standing, audiences: Set[Audience]
+) -> RoomSaid:
+    """Room in words, as these audiences may know them."""
     desk = opened.desk
     plan, written = float(desk.plan_today[row]), float(opened.written[row])
-    if blocked is not None:
-        return RoomSaid(0.0, blocked, [], blocked, None, "", plan, written, "nothing is proposed", "")
-    if room.load is None:
+    closed = standing.why_closed(audiences)
+    room = Room(None, (), None, ()) if closed else bounded(room, plan, standing)
+    if closed:
+        words = closed
+    elif room.load is None:
         quiet = "not enough history" if desk.now.history_short[row, desk.today] else "no limit binds"
         words = f"no figure: {quiet}"
     else:
         words = desk.terms.phrase(room.load, row)
-    if plan <= 0:
-        plan_words = "nothing planned today"
-    elif room.load is None:
-        plan_words = f"plan {say.number(plan)}"
-    elif plan > room.load + 0.5:
-        plan_words = f"plan is {say.number(plan - room.load)} too much"
-    else:
-        plan_words = f"plan fits, {say.number(room.load - plan)} to spare"
-    if plan < written - 0.5:
-        plan_words = f"after the call {say.number(plan)} (was {say.number(written)})"
-        if room.load is not None and plan > room.load + 0.5:
-            plan_words += f", {say.number(plan - room.load)} too much"
     return RoomSaid(
         load=room.load,
         words=words,
+        closed=bool(closed),
         binding=list(room.binding),
         bound_by=_titles(room.binding),
         next_load=room.next_load,
         next_by=_titles(room.next_binding),
         plan=plan,
         written=written,
-        plan_words=plan_words,
-        resting=resting,
+        plan_words=_plan_words(plan, written, room.load, standing),
+        resting="" if closed else resting,
     )
+
+
+def _plan_words(plan: float, written: float, room: float | None, standing: Standing) -> str:
+    """How what stands of today's plan stands to room."""
+    if standing.closed:
+        return f"the plan, {say.number(written)}, does not stand" if written > 0 else "nothing planned today"
+    if written <= 0:
+        return "nothing planned today"
+    over = 0.0 if room is None or plan <= room + 0.5 else plan - room
+    too_much = f", {say.number(over)} too much" if over else ""
+    if standing.stands is Stands.ASK:
+        return f"plan {say.number(plan)}, ask first{too_much}"
+    if plan < written - 0.5:
+        by = "by the clinician’s word" if standing.why is Why.CLINICIAN else "after the call"
+        return f"{by} {say.number(plan)} (was {say.number(written)}){too_much}"
+    if room is None:
+        return f"plan {say.number(plan)}"
+    return f"plan is {say.number(over)} too much" if over else f"plan fits, {say.number(room - plan)} to spare"
 
 
 def resting_of(desk: Desk) -> list[str]:
@@ -95,5 +120,11 @@ def resting_of(desk: Desk) -> list[str]:
     return [" and ".join(lines) for lines in said]
 
 
+# What binds where a clinician leaves part of the plan.
+CLINICIAN = "clinician"
+
+
 def _titles(keys: tuple[str, ...]) -> str:
+    if keys == (CLINICIAN,):
+        return "clinician’s word"
     return " and ".join(CATALOGUE[key.partition(":")[0]].title.lower() for key in keys)

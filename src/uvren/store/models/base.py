@@ -10,6 +10,7 @@ from sqlalchemy import JSON, Date, Double, Enum, MetaData, String
 from sqlalchemy.orm import DeclarativeBase
 
 from uvren.core.audience import Audience
+from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
 from uvren.core.trials import Better, Combine
 from uvren.store.types import Instant
@@ -51,17 +52,6 @@ class Scope(StrEnum):
     SQUAD = "squad"
     POSITION = "position"
     ATHLETE = "athlete"
-
-
-class CallKind(StrEnum):
-    """What a person decided about an athlete for a day; the order is that of the keys 1 to 6."""
-
-    FULL = "full"
-    ADAPT = "adapt"
-    MINIMUM = "minimum"
-    RECOVER = "recover"
-    REST = "rest"
-    REFER = "refer"
 
 
 class Availability(StrEnum):

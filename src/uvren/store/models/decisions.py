@@ -9,7 +9,8 @@ from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueC
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from uvren.core.audience import Audience
-from uvren.store.models.base import Base, CallKind, Scope
+from uvren.core.day import CallKind
+from uvren.store.models.base import Base, Scope
 from uvren.store.models.people import User
 from uvren.store.types import new_ulid, ulid_type
 

@@ -73,7 +73,8 @@ class Report(Base):
 class Complaint(Base):
     """A pain, illness or injury: for clinicians, and for others only as the club allows.
 
-    ``severity`` goes from 1 to 10, the worst. It is open until someone closes it.
+    ``severity`` goes from 1 to 10, the worst. It is open until someone closes it; from ``again_on`` on it waits to be
+    seen again.
     """
 
     __tablename__ = "complaint"
@@ -92,6 +93,7 @@ class Complaint(Base):
     seen_at: Mapped[datetime | None]
     seen_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
     answer: Mapped[str | None] = mapped_column(Text)
+    again_on: Mapped[date | None]
     closed_on: Mapped[date | None]
 
     __table_args__ = (
@@ -105,6 +107,7 @@ class Restriction(Base):
     """What a clinician allows from a day, through ``to_day`` if there is one.
 
     Coaches read ``availability`` and ``change``, what is to change in training; ``reason`` is for clinicians.
+    ``minutes_share`` of the planned minutes (0 to 1) and ``effort_cap`` say in numbers what is left of them.
     """
 
     __tablename__ = "restriction"
@@ -115,6 +118,8 @@ class Restriction(Base):
     availability: Mapped[Availability]
     change: Mapped[str] = mapped_column(String(400))
     reason: Mapped[str] = mapped_column(String(400))
+    minutes_share: Mapped[float | None]
+    effort_cap: Mapped[float | None]
     from_day: Mapped[date]
     to_day: Mapped[date | None]
     set_by: Mapped[int] = mapped_column(ForeignKey("user.id"))
@@ -126,4 +131,6 @@ class Restriction(Base):
     __table_args__ = (
         Index(None, "squad_id", "from_day"),
         CheckConstraint("to_day IS NULL OR to_day >= from_day", name="days_in_order"),
+        CheckConstraint("minutes_share IS NULL OR minutes_share BETWEEN 0 AND 1", name="minutes_share"),
+        CheckConstraint("effort_cap IS NULL OR effort_cap BETWEEN 0 AND 10", name="effort_cap"),
     )

@@ -13,7 +13,7 @@ from uvren.services import notes, noticed, timeline
 from uvren.services.permissions import Action
 from uvren.store.models import Squad
 from uvren.web import context
-from uvren.web.resources.morning import audiences, looked_at, turned_out
+from uvren.web.resources.morning import looked_at, turned_out
 from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.schemas import athlete as schemas
 
@@ -61,7 +61,7 @@ def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str,
 def read_noticed(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day, today = context.sane(query_data.day), context.today(squad)
-    runs = noticed.notice_runs(context.db(), squad, athlete_id, day, today, audiences(squad))
+    runs = noticed.notice_runs(context.db(), squad, athlete_id, day, today, context.audiences(squad))
     looked_at(squad, {athlete_id} if any(run.clinical for run in runs) else set())
     return {"runs": runs}
 
@@ -88,7 +88,7 @@ def open_figure(slug: str, athlete_id: int, query_data: schemas.FigureQuery) -> 
 
 
 def notes_out(squad: Squad, athlete_id: int, day: date) -> dict[str, Any]:
-    may, user = audiences(squad), context.person().user_id
+    may, user = context.audiences(squad), context.person().user_id
     found = notes.notes_of(context.db(), squad, athlete_id, day, may)
     looked_at(squad, {athlete_id} if any(one.audience is Audience.CLINICAL for one in found) else set())
     fields = ("id", "day", "audience", "words")
@@ -117,7 +117,7 @@ def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[st
     squad = context.squad(slug)
     new = notes.NewNote(athlete_id=athlete_id, **json_data.model_dump())
     by, now, today = context.person().user_id, context.now(), context.today(squad)
-    notes.write_note(context.db(), squad, new, audiences(squad), by=by, now=now, today=today)
+    notes.write_note(context.db(), squad, new, context.audiences(squad), by=by, now=now, today=today)
     context.db().commit()
     return notes_out(squad, athlete_id, today)
 

@@ -24,12 +24,15 @@ blueprint = APIBlueprint("clinical", __name__, url_prefix="/api/squads/<slug>")
 def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_CLINICAL)
     db, by = context.db(), context.person().user_id
+    now, today = context.now(), context.today(squad)
     found = clinical.answer(
-        db, squad, complaint_id, json_data.answer, json_data.closed, by=by, now=context.now(),
-        today=context.today(squad),
-    )  # fmt: skip
+        db, squad, complaint_id, json_data.answer, json_data.closed, json_data.again_on, by=by, now=now, today=today
+    )
+    if json_data.allowed is not None:
+        new = clinical.NewRestriction(found.athlete_id, from_day=today, **json_data.allowed.model_dump())
+        clinical.restrict(db, squad, new, by=by, now=now, today=today)
     db.commit()
-    return complaint_out(found, user_names(db, squad.club_id))
+    return complaint_out(found, squad, user_names(db, squad.club_id))
 
 
 @blueprint.post("/complaints")
@@ -44,7 +47,7 @@ def injury(slug: str, json_data: schemas.InjuryIn) -> dict[str, Any]:
         today=context.today(squad),
     )  # fmt: skip
     db.commit()
-    return complaint_out(made, user_names(db, squad.club_id))
+    return complaint_out(made, squad, user_names(db, squad.club_id))
 
 
 @blueprint.post("/restrictions")

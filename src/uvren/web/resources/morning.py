@@ -9,11 +9,11 @@ from zoneinfo import ZoneInfo
 
 from apiflask import APIBlueprint
 
-from uvren.core.audience import Audience
+from uvren.core.day import CallKind
 from uvren.services import audit, morning, outcomes, sessions
 from uvren.services.permissions import Action
 from uvren.store.database import DbSession
-from uvren.store.models import CallKind, Squad
+from uvren.store.models import Squad
 from uvren.web import context, schemas
 
 blueprint = APIBlueprint("morning", __name__, url_prefix="/api/squads/<slug>")
@@ -29,6 +29,9 @@ def lane_out(lane: morning.Lane, squad: Squad) -> dict[str, Any]:
         "group": lane.group,
         "effort": lane.effort,
         "minutes": lane.minutes,
+        "stands": lane.standing.stands,
+        "said": lane.standing.said(context.audiences(squad), lane.minutes),
+        "leaves": lane.leaves,
         "room": lane.room,
         "others": lane.others,
         "binding": lane.binding,
@@ -66,17 +69,6 @@ def looked_at(squad: Squad, athletes: Collection[int]) -> None:
         audit.saw(context.db(), "clinical_seen", athletes, by=context.person().user_id, squad_id=squad.id,
                   now=context.now())  # fmt: skip
         context.db().commit()
-
-
-def audiences(squad: Squad) -> frozenset[Audience]:
-    """Whose notices the person may read."""
-    person = context.person()
-    may = {Audience.DESK}
-    if person.may(Action.READ_REPORTS, squad.id):
-        may.add(Audience.REPORTS)
-    if person.may(Action.READ_CLINICAL, squad.id):
-        may.add(Audience.CLINICAL)
-    return frozenset(may)
 
 
 def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | None:
@@ -146,7 +138,7 @@ def read_morning(slug: str, query_data: schemas.ChannelQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
     db, today = _session(squad, day, query_data.known), context.today(squad)
-    found, _ = morning.read_morning(db, squad, day, today, None, query_data.channel, audiences(squad))
+    found, _ = morning.read_morning(db, squad, day, today, None, query_data.channel, context.audiences(squad))
     looked_at(squad, {lane.member.athlete_id for lane in found.lanes if lane.clinical})
     return {
         "as_of": found.as_of,
@@ -165,7 +157,7 @@ def read_evidence(slug: str, athlete_id: int, query_data: schemas.ChannelQuery) 
     squad = context.squad(slug)
     day = context.sane(query_data.day)
     db, today = _session(squad, day, query_data.known), context.today(squad)
-    found = morning.read_evidence(db, squad, athlete_id, day, today, query_data.channel, audiences(squad))
+    found = morning.read_evidence(db, squad, athlete_id, day, today, query_data.channel, context.audiences(squad))
     looked_at(squad, {athlete_id} if found.lane.clinical else set())
     return {
         "lane": lane_out(found.lane, squad),

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from apiflask import APIBlueprint
 
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import calls, clinical, reports
 from uvren.services.accounts import user_names
+from uvren.services.day.standing import gate_of, is_unseen
 from uvren.services.permissions import Action
 from uvren.store.models import Complaint, Restriction, Squad
 from uvren.web import context
@@ -36,7 +38,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     complaints = None
     if may_clinical:
         complaints = [
-            complaint_out(one, names) for one in clinical.complaints(db, squad, day, by=person.user_id, now=now)
+            complaint_out(one, squad, names) for one in clinical.complaints(db, squad, day, by=person.user_id, now=now)
         ]
         db.commit()
     people = {row.member.athlete_id: row.member.name for row in found}
@@ -48,7 +50,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
             _disagreement(*one, people) for one in reports.disagreements(db, squad.id, day)
         ] if may_read else [],
         "complaints": complaints,
-        "unseen": clinical.unseen(db, squad.id) if may_clinical else None,
+        "unseen": clinical.unseen(db, squad.id, context.today(squad)) if may_clinical else None,
         "referrals": [
             {
                 "id": one.id,
@@ -91,15 +93,16 @@ def _row(
 
 
 def availability_out(one: Restriction, names: dict[int, str], may_clinical: bool) -> dict[str, Any]:
-    fields = ("id", "availability", "change", "from_day", "to_day")
-    out = {name: getattr(one, name) for name in fields}
+    fields = ("id", "availability", "change", "minutes_share", "effort_cap", "from_day", "to_day")
+    out = {name: getattr(one, name) for name in fields} | {"said": ", ".join(gate_of(one).changes())}
     return out | {"set_by": names.get(one.set_by, ""), "reason": one.reason if may_clinical else None}
 
 
-def complaint_out(one: Complaint, names: dict[int, str]) -> dict[str, Any]:
-    fields = ("athlete_id", "words", "told_at", "seen_at", "answer", "closed_on")
+def complaint_out(one: Complaint, squad: Squad, names: dict[int, str]) -> dict[str, Any]:
+    fields = ("athlete_id", "words", "told_at", "seen_at", "answer", "again_on", "closed_on")
     out = parts.own_complaint_out(one) | {name: getattr(one, name) for name in fields}
-    return out | {"seen_by": names.get(one.seen_by or 0)}
+    unseen = one.closed_on is None and is_unseen(one, context.today(squad), ZoneInfo(squad.time_zone))
+    return out | {"seen_by": names.get(one.seen_by or 0), "unseen": unseen}
 
 
 def _disagreement(report: Any, entry: Any, session: Any, people: dict[int, str]) -> dict[str, Any]:

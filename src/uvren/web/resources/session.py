@@ -36,6 +36,10 @@ def grid_out(grid: sessions.Grid, squad: Squad) -> dict[str, Any]:
     }
 
 
+def _read(squad: Squad, session_id: str) -> sessions.Grid:
+    return sessions.read_grid(context.db(), squad, session_id, context.today(squad), context.audiences(squad))
+
+
 def _row(row: sessions.GridRow, words: bool) -> dict[str, Any]:
     entry, member = row.entry, row.member
     if row.origin is None:
@@ -72,7 +76,7 @@ def latest(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
     found = sessions.last_session_before(context.db(), squad, day, context.now(), context.today(squad))
-    return grid_out(sessions.read_grid(context.db(), squad, found.id), squad)
+    return grid_out(_read(squad, found.id), squad)
 
 
 @blueprint.get("/<session_id>")
@@ -80,7 +84,7 @@ def latest(slug: str, query_data: schemas.DayQuery) -> dict[str, Any]:
 @blueprint.doc(operation_id="session", summary="Everyone in a session, with what they did")
 def read(slug: str, session_id: str) -> dict[str, Any]:
     squad = context.squad(slug)
-    return grid_out(sessions.read_grid(context.db(), squad, session_id), squad)
+    return grid_out(_read(squad, session_id), squad)
 
 
 @blueprint.patch("/<session_id>/entries")
@@ -104,4 +108,4 @@ def record(slug: str, session_id: str, json_data: schemas.EntriesIn) -> dict[str
     by = context.person().user_id
     entries.record_entries(db, squad.id, changes, by=by, now=context.now(), today=context.today(squad))
     db.commit()
-    return grid_out(sessions.read_grid(db, squad, session_id), squad)
+    return grid_out(_read(squad, session_id), squad)

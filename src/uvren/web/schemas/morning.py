@@ -7,10 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from uvren.core.day import CallKind, Stands
 from uvren.core.limits.base import Unit
 from uvren.core.notices import Cause, Severity, Shape
 from uvren.core.workload import School
-from uvren.store.models import CallKind, Scope
+from uvren.store.models import Scope
 from uvren.web.schemas.base import In, Number, Out, Ulid
 
 
@@ -68,6 +69,7 @@ class CallsOut(Out):
 class RoomOut(Out):
     load: float | None
     words: str
+    closed: bool
     binding: list[str]
     bound_by: str
     next_load: float | None
@@ -106,6 +108,9 @@ class LaneOut(Out):
     group: Literal["call", "watch", "plan", "called"]
     effort: float
     minutes: float
+    stands: Stands
+    said: str
+    leaves: float | None
     room: RoomOut
     others: list[ChannelRoomOut]
     binding: str | None
@@ -159,10 +164,14 @@ class OutcomeOut(Out):
 
 
 class PlannedTodayOut(Out):
+    """A session as planned for someone, and what stands of its minutes and its effort."""
+
     title: str
     starts_at: datetime
     minutes: float
     effort: float
+    stands: float
+    stands_effort: float
 
 
 class SaidOut(Out):

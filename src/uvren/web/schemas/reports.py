@@ -153,6 +153,8 @@ class OwnPlanOut(Out):
     starts_at: datetime
     minutes: float
     effort: float
+    stands: float
+    stands_effort: float
 
 
 class OwnWeekOut(Out):
@@ -190,6 +192,9 @@ class AvailabilityOut(Out):
     id: str
     availability: Availability
     change: str
+    minutes_share: float | None
+    effort_cap: float | None
+    said: str
     from_day: date
     to_day: date | None
     set_by: str
@@ -203,7 +208,9 @@ class ComplaintOut(OwnComplaintOut):
     seen_at: datetime | None
     seen_by: str | None
     answer: str | None
+    again_on: date | None
     closed_on: date | None
+    unseen: bool
 
 
 class SquadReportOut(Out):
@@ -256,9 +263,24 @@ class ReportsOut(Out):
     referrals: list[ReferralOut]
 
 
+class AllowedIn(In):
+    """What a clinician allows; the share of the planned minutes goes from 0 to 1."""
+
+    availability: Availability
+    change: Annotated[str, Field(max_length=400)] = ""
+    reason: Annotated[str, Field(max_length=400)] = ""
+    minutes_share: Number | None = None
+    effort_cap: Number | None = None
+    to_day: date | None = None
+
+
 class ComplaintAnswerIn(In):
+    """What a clinician says of a complaint; ``allowed`` is how much may be trained from today on."""
+
     answer: Words | None = None
     closed: bool = False
+    again_on: date | None = None
+    allowed: AllowedIn | None = None
 
 
 class InjuryIn(In):
@@ -267,13 +289,9 @@ class InjuryIn(In):
     words: Words | None = None
 
 
-class RestrictionIn(In):
+class RestrictionIn(AllowedIn):
     athlete_id: int
-    availability: Availability
-    change: Annotated[str, Field(max_length=400)] = ""
-    reason: Annotated[str, Field(max_length=400)] = ""
     from_day: date
-    to_day: date | None = None
 
 
 class SettleIn(In):
