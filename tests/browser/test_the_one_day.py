@@ -46,7 +46,10 @@ def test_a_fever_closes_the_day_for_everybody_and_a_clinician_opens_it_again(pho
     for page, why in ((staff, "until a clinician has seen it"), (coach, "ask staff first")):
         page.goto(f"/morning?{DAY}")
         needs = page.get_by_role("region", name="Needs a call")
-        expect(needs.locator(".lane", has_text=name)).to_contain_text(f"closed {why}")
+        row = needs.locator(".lane", has_text=name)
+        expect(row.locator(".lane-room")).to_contain_text("closed")
+        expect(row.locator(".lane-room")).to_contain_text(why)
+        expect(row.locator(".lane-room s")).to_contain_text("plan")
         choose(page, name)
         found = evidence(page)
         expect(found).to_contain_text(f"Room is closed today: {why}.")
@@ -75,13 +78,13 @@ def test_a_fever_closes_the_day_for_everybody_and_a_clinician_opens_it_again(pho
     line.get_by_role("button", name="Save").click()
     expect(line).to_contain_text("to be seen again on Fri 13 March")
     staff.goto(f"/morning?{DAY}")
-    expect(lane(staff, name)).to_contain_text("closed a clinician’s restriction")
+    expect(lane(staff, name)).to_contain_text("a clinician’s restriction")
     coach.reload()
     expect(coach.locator(".sheet-group.out").get_by_role("listitem").filter(has_text=name)).to_be_visible()
     expect(today_on(phone)).to_contain_text("does not train until Thu 12 March")
     # Tomorrow is not open before somebody has looked again.
     staff.goto("/morning?squad=tarnholm-handball&day=2026-03-13")
-    expect(lane(staff, name)).to_contain_text("closed until a clinician has seen it")
+    expect(lane(staff, name)).to_contain_text("until a clinician has seen it")
 
     # Half the minutes, no duels: room is what that allows, in every place.
     line = told(clinician)

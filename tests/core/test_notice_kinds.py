@@ -376,7 +376,7 @@ def test_opened_room_says_what_each_limit_leaves_and_takes_the_least():
     past = PAST[:56]
     of_desk = desk(past, hard=[make_rule("day_cap", 900), make_rule("week_change_cap", 0.25)])
     column = len(past)
-    opened = explain_room(of_desk.now, of_desk.hard, 0, column)
+    opened = explain_room(of_desk.now, of_desk.hard, 0, column, of_desk.day_rooms[0])
     assert opened.value == pytest.approx(of_desk.rooms[0].load)
     assert opened.steps[0].startswith("Week-on-week cap (25")
     assert opened.steps[1] == "Cap on a day's load (900): 900"
@@ -389,7 +389,7 @@ def test_opened_room_says_what_each_limit_leaves_and_takes_the_least():
 def test_opened_room_shows_the_days_of_the_school_that_its_limit_goes_by(school, days):
     past = PAST[:63]
     of_desk = desk(past, hard=[make_rule("ratio_ceiling", 1.3, {"school": school})])
-    opened = explain_room(of_desk.now, of_desk.hard, 0, len(past))
+    opened = explain_room(of_desk.now, of_desk.hard, 0, len(past), of_desk.day_rooms[0])
     assert opened.value == pytest.approx(of_desk.rooms[0].load)
     assert [day.weight for day in opened.days] == [
         day.weight for day in explain(f"ratio_{school}", of_desk.now, 0, len(past)).days
@@ -399,7 +399,7 @@ def test_opened_room_shows_the_days_of_the_school_that_its_limit_goes_by(school,
 
 def test_opened_room_without_a_limit_says_that_nothing_binds():
     of_desk = desk(PAST[:56])
-    opened = explain_room(of_desk.now, of_desk.hard, 0, 56)
+    opened = explain_room(of_desk.now, of_desk.hard, 0, 56, of_desk.day_rooms[0])
     assert (opened.value, opened.steps) == (None, ("no limit binds",))
 
 

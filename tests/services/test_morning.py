@@ -8,11 +8,15 @@ from tests.conftest import NOW, TODAY
 from uvren.core.series import tabulate
 from uvren.core.workload import Workload
 from uvren.files.loads_csv import read_loads, write_loads
+from uvren.services import anchors
+from uvren.services.anchors import NewAnchor
 from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import NotFound
 from uvren.services.export import daily_loads
+from uvren.services.members import join
 from uvren.services.morning import read_evidence, read_morning
 from uvren.services.sessions import last_session_before, read_grid, read_spine
+from uvren.store.models import AnchorKind
 
 YESTERDAY = TODAY - timedelta(days=1)
 
@@ -130,7 +134,37 @@ def test_with_limits_at_rest_room_is_said_to_be_an_upper_bound(db, squad):
     assert lane(db, squad, 0).room.resting == ""
     room = lane(db, squad, 1).room
     assert room.resting.count("a rating is missing in the last 7 days") == 2
-    assert room.binding == ["day_cap"]
+    assert "1 of 23 ratings missing, counted high" in room.resting
+    # What is not known counts as the upper quartile of their own: room is that of a usual evening, and no more.
+    assert room.load <= lane(db, squad, 0).room.load
+    assert room.load <= 300
+
+
+def test_who_never_rates_is_offered_less_than_who_does(db, squad):
+    for back in range(1, 29):
+        day = TODAY - timedelta(days=back)
+        if day.weekday() != 6:
+            record(db, squad, 1, 60.0, None, day=day)
+    rated, silent = lane(db, squad, 0).room, lane(db, squad, 1).room
+    assert silent.load <= rated.load
+    assert "23 of 23 ratings missing" in silent.resting
+
+
+def test_a_newcomer_is_offered_what_the_declared_week_allows_and_nothing_without_one(db, squad):
+    who = {"by": squad.staff.id, "now": NOW}
+    new = join(db, squad.squad, "E. Newcomer", 9, "wing", TODAY - timedelta(days=3), **who).athlete_id
+    db.flush()
+
+    def room():
+        morning, _ = read_morning(db, squad.squad, TODAY, TODAY, new)
+        return morning.lanes[0].room
+
+    assert (room().load, room().words) == (None, "no figure: say the usual week first")
+    anchors.set_anchor(
+        db, squad.squad, NewAnchor(new, AnchorKind.USUAL_WEEK_LOAD, 1400.0, None, TODAY), **who, today=TODAY
+    )
+    assert (room().load, room().bound_by) == (700, "ramp after a layoff")
+    assert "50 % of 1 400 a week, as declared" in room().resting.replace("\u2009", " ").replace("\u00a0", " ")
 
 
 def test_the_evidence_of_one_athlete_is_their_lane_of_the_morning(db, squad):

@@ -208,7 +208,7 @@ def test_a_rest_trial_is_rest_in_the_lane_the_calls_and_the_days_ahead(db, squad
     assert lane.strip.load[-8:-1] == [0] * 7
     assert lane.strip.state[-1] == "planned"
     assert {one.tomorrow for one in evidence.outcomes} == {"Fri 13 March is a day off."}
-    assert {one.words for one in evidence.outcomes if one.kind is CallKind.FULL} == {"not while the day is closed"}
+    assert {one.words for one in evidence.outcomes if one.kind is CallKind.FULL} == {"day is closed"}
     assert looks(day=TOMORROW)[0].standing.stands is Stands.REST
 
 

@@ -4808,6 +4808,7 @@ export interface components {
             plan: components["schemas"]["OwnTodayOut.OwnPlanOut"][];
             /** Room */
             room: string;
+            stands: components["schemas"]["OwnTodayOut.Stands"];
             /** Weeks */
             weeks: components["schemas"]["OwnTodayOut.OwnWeekOut"][];
         };
@@ -4839,6 +4840,12 @@ export interface components {
             /** Load */
             load: number;
         };
+        /**
+         * Stands
+         * @description How someone stands on a day.
+         * @enum {string}
+         */
+        "OwnTodayOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
         /** PasswordIn */
         PasswordIn: {
             /** New */

@@ -9,9 +9,9 @@ from datetime import date, timedelta
 import numpy as np
 
 from uvren.core import words
+from uvren.core.day import DayRoom
 from uvren.core.errors import UnknownRule
 from uvren.core.limits.base import Rule
-from uvren.core.limits.room import Room, rooms_of
 from uvren.core.method import FIGURES
 from uvren.core.windows import Floats
 from uvren.core.workload import School, Withheld, Workload
@@ -73,13 +73,14 @@ def explain(code: str, work: Workload, row: int, column: int) -> Arithmetic:
     )
 
 
-def explain_room(work: Workload, rules: Sequence[Rule], row: int, column: int) -> Arithmetic:
+def explain_room(work: Workload, rules: Sequence[Rule], row: int, column: int, offered: DayRoom) -> Arithmetic:
     """Open up the room of one athlete's day: what each hard limit leaves, and the days behind the one that binds.
 
-    ``rules`` are the hard limits in force, their values laid out over the days of ``work``.
+    ``rules`` are the hard limits in force, their values laid out over the days of ``work``; ``offered`` is what they
+    come to, with what stands in for those that are silent.
     """
     left = np.array([rule.room(work)[row, column] for rule in rules])
-    found = rooms_of(rules, left[:, None])[0] if len(rules) else Room(None, (), None, ())
+    found = offered.room
     steps = []
     for rule, load in sorted(zip(rules, left, strict=True), key=lambda one: one[1]):
         value = float(np.broadcast_to(rule.value, work.loads.load.shape)[row, column])
@@ -92,7 +93,12 @@ def explain_room(work: Workload, rules: Sequence[Rule], row: int, column: int) -
     how = _BEHIND.get(next(iter(found.binding), ""), "week_load")
     weights = _HOW[how](how, work, row, column)[2]
     value = float("nan") if found.load is None else found.load
-    steps.append(f"the least of them = {_said(value)}" if found.load is not None else "no limit binds")
+    if offered.why:
+        steps.append(f"at most: {offered.why}")
+    if found.load is not None:
+        steps.append(f"the least of them = {_said(value)}")
+    else:
+        steps.append(f"no figure: {offered.unknown}" if offered.unknown else "no limit binds")
     return Arithmetic("room", FIGURES["room"].name, FIGURES["room"].formula, FIGURES["room"].source, found.load, "",
                       tuple(steps), _days(work, row, column, weights))  # fmt: skip
 

@@ -28,6 +28,7 @@ class OwnToday:
     oldest first, each with the last day of the week.
     """
 
+    stands: Stands
     plan: list[PlannedToday]
     called: str
     gate: str
@@ -44,6 +45,7 @@ def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnT
     ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
     week = desk.now.week_load[0]
     return OwnToday(
+        stands=standing.stands,
         plan=[] if standing.closed else plan_of(db, squad, athlete_id, today, standing),
         called=_called(standing, lane.minutes, clinicians_of(db, squad)),
         gate=lane.gate,

@@ -180,7 +180,8 @@ def open_figure(
         raise NotFound("This athlete is not in the squad on that day.")
     desk = found.desk
     if code == "room":
-        opened = arithmetic.explain_room(desk.now, [fitted(rule, desk.done) for rule in desk.hard], 0, desk.today)
+        rules = [fitted(rule, desk.done) for rule in desk.hard]
+        opened = arithmetic.explain_room(desk.now, rules, 0, desk.today, desk.day_rooms[0])
         return replace(opened, steps=tuple(_with_reasons(step) for step in opened.steps))
     if item:
         return _open_change(desk, item)

@@ -118,8 +118,9 @@ def see_to(db: DbSession, squad: Squad, ids: Sequence[int], bodies: Sequence[Bod
         for absence in body.truth.absences:
             back = absence.last + timedelta(days=1)
             until = back + timedelta(weeks=len(absence.shares)) - timedelta(days=1)
-            change = "Half of the minutes, no maximal running" if absence.ill else "No full throws, no duels"
+            change = "no maximal running" if absence.ill else "no full throws, no duels"
             reason = "Back from illness" if absence.ill else "Shoulder, third of five stages"
-            new = NewRestriction(athlete, Availability.LIMITED, change, reason, back, until)
+            share = 0.5 if absence.ill else None
+            new = NewRestriction(athlete, Availability.LIMITED, change, reason, back, until, share)
             moment = datetime.combine(back, time(8), ZoneInfo(TIME_ZONE))
             clinical.restrict(db, squad, new, by=clinician.id, now=moment, today=back)

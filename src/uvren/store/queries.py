@@ -143,6 +143,21 @@ def done_minutes(
     ).all()
 
 
+def unrated_between(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[int, date, SessionKind, float, float | None, str | None]]:
+    """(athlete, day, kind, minutes, effort, place) of everyone who took part, or may have, in what was done.
+
+    Minutes are those planned where nobody has said how many it were.
+    """
+    minutes = func.coalesce(Entry.minutes, Entry.planned_minutes, Session.planned_minutes)
+    return db.execute(
+        select(Entry.athlete_id, Session.day, Session.kind, minutes, Entry.effort, Session.place)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done, minutes > 0)
+    ).all()
+
+
 def hours_between(
     db: DbSession, squad_id: int, first: date, last: date
 ) -> Sequence[Row[date, SessionKind, datetime, float]]:

@@ -49,11 +49,13 @@ export function AnswerForm({ place, name, start, saving, problem, onSave, onLeav
         onChange={(event) => setWords(event.target.value)}
       />
       <div className="form-pair">
-        <Select label="Training" value={says} onChange={(value) => setSays(value as typeof says)}>
-          <option value="nothing">trains as it stands</option>
-          <option value="today">not today</option>
-          <option value="more">say how much …</option>
-        </Select>
+        <Labelled label="Training">
+          <Select label="Training" value={says} onChange={(value) => setSays(value as typeof says)}>
+            <option value="nothing">trains as it stands</option>
+            <option value="today">not today</option>
+            <option value="more">say how much …</option>
+          </Select>
+        </Labelled>
         <Labelled label="Seen again on" error={problem?.of("again_on")}>
           <Input
             size="sm"

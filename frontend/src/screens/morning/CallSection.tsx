@@ -109,8 +109,8 @@ export function CallSection({ place, lane, settled, marked, onMark, onCalled }: 
       </div>
       {!several && (
         <Tomorrow
-          outcome={outcomes.find((one) => one.kind === (draft?.kind ?? "full"))}
-          asked={draft !== null}
+          outcome={outcomes.find((one) => one.kind === (draft?.kind ?? (lane.room.closed ? "rest" : "full")))}
+          asked={draft !== null || lane.room.closed}
         />
       )}
       {!may && (

@@ -80,7 +80,7 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
         )}
       </p>
       <p className="small" style={{ margin: "2px 0 10px" }}>
-        {room.resting && <>At most, because these limits rest: {room.resting}. </>}
+        {room.resting && <>At most: {room.resting}. </>}
         {room.bound_by && <>Held by the {room.bound_by}. </>}
         {room.next_load !== null && (
           <>

@@ -243,7 +243,13 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         })}
       <div className="lane-room">
         <span>
-          <b className={lane.room.closed ? "closed" : undefined}>{roomText(lane)}</b> {lane.room.words}
+          <b className={lane.room.closed ? "closed" : undefined}>{roomText(lane)}</b>{" "}
+          {!lane.room.closed
+            ? lane.room.words
+            : lane.room.plan === 0 &&
+              lane.room.written > 0 && (
+                <s title="Today’s plan does not stand">plan {say.load(lane.room.written)}</s>
+              )}
         </span>
         {binds && bindsOver && !lane.room.closed ? (
           <small className="over">
@@ -256,6 +262,8 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
               <>
                 plan fits · <ChannelMark mark={binds.mark} size={11} /> {binds.name.toLowerCase()} bind
               </>
+            ) : lane.room.closed ? (
+              lane.room.words
             ) : (
               lane.room.plan_words
             )}

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { api, ask, type Due, type Me, type Own, type Problem } from "../../api/client";
-import { ownQuery } from "../../api/queries";
+import { ownQuery, ownTodayQuery } from "../../api/queries";
 import { clockTime, longDay, mediumDay } from "../../frame/days";
 import { Mark } from "../../frame/Mark";
 import { Message } from "../../frame/Message";
@@ -28,6 +28,7 @@ const title = (due: Due, own: Own) => {
 export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
   const slug = place.squad.slug;
   const own = useQuery(ownQuery(slug));
+  const today = useQuery(ownTodayQuery(slug));
   const queries = useQueryClient();
   const outbox = useOutbox();
   const signOut = useSignOut(outbox.length);
@@ -88,6 +89,8 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
   const isWaiting = (due: Due) => waits.has(`report ${slug} ${slot(due)}`);
   const asked = data.dues.filter((due) => !due.given && !isWaiting(due));
   const said = data.dues.filter((due) => due.given || isWaiting(due));
+  // Whom to ask, or that nothing is to be done today, comes before everything that is asked.
+  const closes = today.data !== undefined && ["wait", "ask", "out", "rest"].includes(today.data.stands);
   return (
     <main className="phone">
       <header className="phone-head">
@@ -105,6 +108,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         .map((due) => (
           <Rivals key={slot(due)} own={data} due={due} slug={slug} />
         ))}
+      {closes && <OwnToday slug={slug} zone={data.time_zone} />}
       <h1>{asked.length === 0 ? "Nothing is asked of you now." : "Asked of you"}</h1>
       <ul className="dues">
         {asked.map((due) => (
@@ -139,7 +143,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         ))}
       </ul>
       <Waits outbox={outbox} />
-      <OwnToday slug={slug} zone={data.time_zone} />
+      {!closes && <OwnToday slug={slug} zone={data.time_zone} />}
       {data.consent_given && <Consent own={data} />}
       <footer className="phone-foot">
         <a className="text-button" href="/account">

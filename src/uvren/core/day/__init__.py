@@ -1,7 +1,8 @@
 """What a squad is on a day: loads, facts, limits in force, and the plan after calls, gates and rest trials."""
 
-from uvren.core.day.desk import REST_DAYS, Desk, Tuning, fitted
+from uvren.core.day.desk import REST_DAYS, Desk, Tuning
 from uvren.core.day.facts import Complaint, Doubt, Facts, Gate, Review, SessionsDone, TestSeries
+from uvren.core.day.room import TITLES, DayRoom, Unrated, fitted
 from uvren.core.day.standing import (
     ASKS_FROM,
     CLOSES_FROM,
@@ -24,9 +25,11 @@ __all__ = [
     "OFF_KINDS",
     "REST_DAYS",
     "SHARE_OF_PLAN",
+    "TITLES",
     "CallKind",
     "Called",
     "Complaint",
+    "DayRoom",
     "Desk",
     "Doubt",
     "Facts",
@@ -39,6 +42,7 @@ __all__ = [
     "TestSeries",
     "Told",
     "Tuning",
+    "Unrated",
     "Why",
     "fitted",
     "weigh",

@@ -10,8 +10,9 @@ from functools import cached_property
 import numpy as np
 
 from uvren.core.day.facts import Facts
+from uvren.core.day.room import DayRoom, Unrated, day_rooms, fitted
 from uvren.core.limits.base import Rule
-from uvren.core.limits.room import Room, rooms_of
+from uvren.core.limits.room import Room
 from uvren.core.loads import DailyLoads
 from uvren.core.recovery import Work
 from uvren.core.terms import Terms
@@ -39,7 +40,8 @@ class Desk:
     ``main`` one only what holds for any channel makes notices. ``facts`` is what is known beside loads. ``work`` is
     every kind of work, columns as of ``planned``, for what one of them leaves to another; ``beginner`` tells the rows
     of those in their first half year of training. On a ``morning`` gone by nothing of the day itself was recorded yet,
-    whatever ``done`` holds of it now.
+    whatever ``done`` holds of it now. ``unrated`` is what of the loads is not known, ``declared`` the usual week load
+    that somebody has said (nan for none).
     """
 
     as_of: date
@@ -54,12 +56,14 @@ class Desk:
     work: tuple[Work, ...] = ()
     beginner: Bools | None = None
     morning: bool = False
+    unrated: Unrated | None = None
+    declared: Floats | None = None
     tuning: Tuning = field(default_factory=Tuning)
 
     def before(self) -> Desk:
         """The desk of the morning before, as far as it can be told from what is known now."""
         facts = self.facts.before() if self.facts else None
-        earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=facts, morning=True)
+        earlier = replace(self, as_of=self.as_of - timedelta(days=1), facts=facts, morning=True, unrated=None)
         # A figure of a day rests on that day and those before it: what is worked out for today holds for yesterday too.
         for name in ("now", "ahead", "resting", "_broken", "_of_rules"):
             earlier.__dict__[name] = getattr(self, name)
@@ -93,9 +97,16 @@ class Desk:
         return self.planned.values[:, self.today] - self.done.values[:, self.today]
 
     @cached_property
+    def day_rooms(self) -> list[DayRoom]:
+        """Room of each row today, with what stands in where limits are silent."""
+        left = np.array([self.room_left(rule)[:, self.today] for rule in self.hard]).reshape(len(self.hard), self.rows)
+        declared = np.full(self.rows, np.nan) if self.declared is None else self.declared
+        rules = [fitted(rule, self.done) for rule in self.hard]
+        return day_rooms(self.now, rules, left, self.today, declared, self.unrated)
+
+    @property
     def rooms(self) -> list[Room]:
-        each = [self.room_left(rule)[:, self.today] for rule in self.hard]
-        return rooms_of(self.hard, np.array(each).reshape(len(self.hard), self.rows))
+        return [one.room for one in self.day_rooms]
 
     @cached_property
     def judged(self) -> Ints:
@@ -142,11 +153,3 @@ class Desk:
             loads, work = (self.planned, self.ahead) if with_plan else (self.done, self.now)
             self._broken[key] = fitted(rule, loads).broken(work)
         return self._broken[key]
-
-
-def fitted(rule: Rule, loads: DailyLoads) -> Rule:
-    """The rule with its dated values cut, or its last ones held on, to the days of ``loads``."""
-    if rule.value.ndim < 2 or rule.value.shape[1] == loads.days:
-        return rule
-    columns = np.minimum(np.arange(loads.days), rule.value.shape[1] - 1)
-    return rule.with_value(rule.value[:, columns])

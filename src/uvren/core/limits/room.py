@@ -29,12 +29,12 @@ class Room:
     next_binding: tuple[str, ...]
 
 
-def rooms_of(rules: Sequence[Rule], each: Floats) -> list[Room]:
-    """Combine the room each rule leaves, ``each`` shape (rules, rows), into one answer a row.
+def rooms_of(keys: Sequence[str], each: Floats) -> list[Room]:
+    """Combine the room each rule leaves, ``each`` shape (rules, rows), into one answer a row; a key may stand twice.
 
     Where rules are broken already there is no room, and they alone are what binds.
     """
-    return [_room_of_row([rule.key for rule in rules], left) for left in each.T]
+    return [_room_of_row(keys, left) for left in each.T]
 
 
 def _room_of_row(keys: Sequence[str], left: Floats) -> Room:
@@ -52,14 +52,15 @@ def _room_of_row(keys: Sequence[str], left: Floats) -> Room:
 
 
 def _names(keys: Sequence[str], chosen: Bools) -> tuple[str, ...]:
-    return tuple(key for key, here in zip(keys, chosen, strict=True) if here)
+    return tuple(dict.fromkeys(key for key, here in zip(keys, chosen, strict=True) if here))
 
 
 def room_on(workload: Workload, rules: Sequence[Rule], day: date) -> list[Room]:
     """Room on ``day`` beside the load that stands on it. One answer a row."""
     column = workload.loads.column(day)
     each = [rule.room(workload)[:, column] for rule in rules]
-    return rooms_of(rules, np.array(each).reshape(len(rules), workload.loads.load.shape[0]))
+    keys = [rule.key for rule in rules]
+    return rooms_of(keys, np.array(each).reshape(len(rules), workload.loads.load.shape[0]))
 
 
 def room_with_plan(
@@ -88,7 +89,7 @@ def room_with_plan(
         most[i] = np.where(speaks, up_to, np.inf).min(axis=1)
         least[i] = np.where(speaks, from_on, -np.inf).max(axis=1)
     highest = most.min(axis=0, initial=np.inf)
-    return rooms_of(kept, np.where(least > highest + TOLERANCE, -np.inf, most))
+    return rooms_of([rule.key for rule in kept], np.where(least > highest + TOLERANCE, -np.inf, most))
 
 
 _STEP = 100.0

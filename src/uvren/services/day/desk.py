@@ -24,6 +24,7 @@ from uvren.services.day.facts import read_facts
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.day.plan import planned_for
 from uvren.services.day.standing import PLANNED, Standings, standings
+from uvren.services.day.unrated import declared_weeks, read_unrated
 from uvren.services.limits import LimitsInForce, lay_out
 from uvren.services.notice_settings import tuning
 from uvren.store import queries
@@ -172,6 +173,8 @@ def open_desks(
     stand_today = [standing.get((member.athlete_id, as_of), PLANNED) for member in members]
     facts = read_facts(db, squad, members, as_of, today, days_of_facts) if with_facts else None
     past = queries.done_minutes(db, squad.id, as_of - timedelta(days=OWN_DAYS), as_of - timedelta(days=1))
+    unrated = read_unrated(db, squad, row_of, recorded_until, past)
+    usual = declared_weeks(db, members, as_of)
     efforts = _efforts(past, members)
     minutes = np.zeros(len(members))
     np.add.at(minutes, plan.row[plan.column == span.today], plan.minutes[plan.column == span.today])
@@ -200,6 +203,8 @@ def open_desks(
             main=channel.is_main,
             facts=facts if channel.is_main else None,
             tuning=tuned,
+            unrated=unrated.of(channel, definition, done_by_then[:, :end], estimated[:, :end], start, span.first),
+            declared=usual if channel.is_main else None,
         )
         written = plan.loads(load.shape, definition, rate, as_written=True)[:, span.today]
         desks.append(

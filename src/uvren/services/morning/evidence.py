@@ -22,7 +22,7 @@ from uvren.services.day.plan import PlannedToday, plan_of
 from uvren.services.errors import NotFound
 from uvren.services.limits import scope_words
 from uvren.services.morning.lanes import Lane, read_morning
-from uvren.services.morning.room import REASONS, RoomSaid, room_said
+from uvren.services.morning.room import REASONS, RoomSaid, least, room_said
 from uvren.store import queries
 from uvren.store.models import Squad
 
@@ -129,7 +129,7 @@ def read_evidence(
     # With the plan kept: the days ahead as planned, today as it is recorded.
     trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
     until = as_of + timedelta(days=AHEAD_DAYS)
-    kept = room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row]
+    kept = least(room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row], desk.rooms[row])
     before = as_of - timedelta(days=LAST_CALL_DAYS)
     return Evidence(
         lane=lane,
@@ -249,7 +249,7 @@ def _outcome(kind: CallKind, lane: Lane, opened: SquadDesk) -> Outcome:
         load = min(load, lane.leaves)
     over = 0.0 if lane.leaves is None else max(load - lane.leaves, 0.0)
     if closed and kind not in OFF_KINDS:
-        words = "not while the day is closed"
+        words = "day is closed"
     elif kind is CallKind.REFER:
         words = "none until seen"
     elif over > 0.5:

@@ -9,7 +9,7 @@ import numpy as np
 
 from uvren.core import words as say
 from uvren.core.audience import Audience
-from uvren.core.day import Desk, Standing, Stands, Why, fitted
+from uvren.core.day import TITLES, Desk, Standing, Stands, Why, fitted
 from uvren.core.limits import CATALOGUE, Room
 from uvren.services.day.desk import SquadDesk
 
@@ -47,9 +47,16 @@ REASONS = {
 def rooms_said(opened: SquadDesk, standing: Sequence[Standing], audiences: Set[Audience]) -> list[RoomSaid]:
     resting = resting_of(opened.desk)
     return [
-        room_said(room, resting[row], opened, row, standing[row], audiences)
-        for row, room in enumerate(opened.desk.rooms)
+        room_said(found.room, "; ".join(filter(None, (found.why, resting[row]))), opened, row, standing[row], audiences)
+        for row, found in enumerate(opened.desk.day_rooms)
     ]
+
+
+def least(kept: Room, today: Room) -> Room:
+    """Room with the plan kept is never more than room today, whatever limits are silent then."""
+    if today.load is None or (kept.load is not None and kept.load <= today.load):
+        return kept if today.load is not None else today
+    return today
 
 
 def bounded(room: Room, left: float, standing: Standing) -> Room:
@@ -70,8 +77,7 @@ def room_said(
     if closed:
         words = closed
     elif room.load is None:
-        quiet = "not enough history" if desk.now.history_short[row, desk.today] else "no limit binds"
-        words = f"no figure: {quiet}"
+        words = f"no figure: {desk.day_rooms[row].unknown or 'no limit binds'}"
     else:
         words = desk.terms.phrase(room.load, row)
     return RoomSaid(
@@ -116,7 +122,7 @@ def resting_of(desk: Desk) -> list[str]:
         in_force = ~np.isnan(full.value[:, desk.today])
         for row in np.flatnonzero((reasons != "") & in_force):
             if not rule.floor:
-                said[row].append(f"the {rule.title.lower()} ({REASONS[str(reasons[row])]})")
+                said[row].append(f"the {rule.title.lower()} rests ({REASONS[str(reasons[row])]})")
     return [" and ".join(lines) for lines in said]
 
 
@@ -127,4 +133,4 @@ CLINICIAN = "clinician"
 def _titles(keys: tuple[str, ...]) -> str:
     if keys == (CLINICIAN,):
         return "clinician’s word"
-    return " and ".join(CATALOGUE[key.partition(":")[0]].title.lower() for key in keys)
+    return " and ".join(TITLES.get(key) or CATALOGUE[key.partition(":")[0]].title.lower() for key in keys)

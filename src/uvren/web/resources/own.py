@@ -59,7 +59,7 @@ def read_today(slug: str) -> dict[str, Any]:
     squad, athlete_id, _ = _own(slug)
     found = own_today(context.db(), squad, athlete_id, context.today(squad))
     weeks = [{"ends": end, "load": load} for end, load in found.weeks]
-    return {"plan": found.plan, "called": found.called, "gate": found.gate, "room": found.room, "weeks": weeks}
+    return vars(found) | {"weeks": weeks}
 
 
 def _due_out(squad: Squad, due: reports.Due) -> dict[str, Any]:

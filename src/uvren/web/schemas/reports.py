@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from uvren.core.body import Side, Site
+from uvren.core.day import Stands
 from uvren.core.reports import Good, ReportKind, Timing
 from uvren.store.models import Availability, ComplaintKind, SessionKind
 from uvren.web.schemas.base import In, Number, Out, Ulid
@@ -165,6 +166,7 @@ class OwnWeekOut(Out):
 class OwnTodayOut(Out):
     """An athlete's own day and climb; nobody else's is part of it."""
 
+    stands: Stands
     plan: list[OwnPlanOut]
     called: str
     gate: str

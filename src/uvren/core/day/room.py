@@ -1,0 +1,181 @@
+"""Room on a day as the app offers it: the less is known, the less is offered.
+
+Limits alone leave more where they are silent. Here something stands in for each silent one: the ramp after a layoff
+where there is no base to compare with, and loads counted high where ratings are missing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from uvren.core import words
+from uvren.core.limits.base import Rule
+from uvren.core.limits.room import Room, rooms_of
+from uvren.core.loads import DailyLoads
+from uvren.core.returns import Ramp, ramp_on
+from uvren.core.windows import Bools, Floats, Ints
+from uvren.core.workload import Settings, Withheld, Workload
+
+# Stand-ins for limits that are silent, as a room names what binds.
+RAMP, REACH = "ramp", "reach"
+TITLES = {RAMP: "ramp after a layoff", REACH: "hardest day of the last four weeks"}
+_REACH_DAYS = 28
+
+
+@dataclass(frozen=True)
+class Unrated:
+    """What is not known of the last weeks.
+
+    ``high`` are the loads with everything unrated at the upper quartile of the athlete's own for that kind of session,
+    shape as the loads; ``missing`` and ``sessions`` count the ratings of the last 28 days by row.
+    """
+
+    high: DailyLoads
+    missing: Ints
+    sessions: Ints
+
+
+@dataclass(frozen=True)
+class DayRoom:
+    """Room of one row. ``why`` says what makes it an upper bound; ``unknown`` why there is no figure at all."""
+
+    room: Room
+    why: str = ""
+    unknown: str = ""
+
+
+def fitted(rule: Rule, loads: DailyLoads) -> Rule:
+    """The rule with its dated values cut, or its last ones held on, to the days of ``loads``."""
+    if rule.value.ndim < 2 or rule.value.shape[1] == loads.days:
+        return rule
+    columns = np.minimum(np.arange(loads.days), rule.value.shape[1] - 1)
+    return rule.with_value(rule.value[:, columns])
+
+
+def day_rooms(
+    now: Workload, rules: Sequence[Rule], left: Floats, column: int, declared: Floats, unrated: Unrated | None
+) -> list[DayRoom]:
+    """Room of each row on a day.
+
+    Parameters
+    ----------
+    now : Workload
+        What is done, with ``column`` its last day.
+    rules : sequence of Rule
+        The hard limits, floors among them, fitted to the loads.
+    left : float array, rules x rows
+        What each rule leaves on the day; inf where it does not bind or is silent.
+    declared : float array, rows
+        Usual week load as somebody has declared it, nan for none.
+    unrated : Unrated, optional
+        What of the loads is not known.
+    """
+    loads, rows = now.loads, left.shape[1]
+    silent = [_silent(rule, now, column) for rule in rules]
+    names = [rule.key for rule in rules]
+    parts = [left]
+    ramps: list[Ramp | None] = [None] * rows
+    unknown = [""] * rows
+    without_base = _any(silent, rows, Withheld.HISTORY, Withheld.REBUILD)
+    some = np.zeros(rows, dtype=bool) if unrated is None else unrated.missing > 0
+    by_ramp = np.full(rows, np.inf)
+    for row in map(int, np.flatnonzero(without_base)):
+        known = unrated.high if unrated is not None and some[row] else loads
+        ramp = ramp_on(known, row, column, float(declared[row]), history_days=now.settings.history_days - 1)
+        if ramp is None:
+            unknown[row] = "say the usual week first"
+            continue
+        ramps[row] = ramp
+        by_ramp[row] = max(ramp.most - float(known.values[row, max(column - 6, 0) : column + 1].sum()), 0.0)
+    parts.append(by_ramp[None, :])
+    names.append(RAMP)
+    if unrated is not None and some.any():
+        parts.append(_left_if_high(unrated, rules, some, column, now.settings))
+        names += [*(rule.key for rule in rules), REACH]
+    found = rooms_of(names, np.vstack(parts))
+    touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
+    rooms = list(found)
+    for row in map(int, np.flatnonzero(touched)):
+        told = [loads] if unrated is None or not some[row] else [loads, unrated.high]
+        rooms[row] = _held_after(found[row], [_row_of(one, row) for one in told], rules, row, column, now.settings)
+    out = []
+    for row, room in enumerate(rooms):
+        if unknown[row]:
+            out.append(DayRoom(Room(None, (), None, ()), unknown=unknown[row]))
+            continue
+        ramp = ramps[row]
+        said = [] if ramp is None else [ramp.said()]
+        if unrated is not None and some[row]:
+            n, m = int(unrated.missing[row]), int(unrated.sessions[row])
+            said.append(f"{n} of {words.count(m, 'rating')} missing, counted high")
+        out.append(DayRoom(room, "; ".join(said)))
+    return out
+
+
+def _any(silent: Sequence[np.ndarray], rows: int, *reasons: Withheld) -> Bools:
+    """Rows for which a rule is silent for one of these reasons."""
+    out = np.zeros(rows, dtype=bool)
+    for one in silent:
+        out |= np.isin(one, reasons)
+    return out
+
+
+def _row_of(loads: DailyLoads, row: int) -> DailyLoads:
+    estimated = None if loads.estimated is None else loads.estimated[[row]]
+    return DailyLoads(loads.first_day, loads.load[[row]], loads.start[[row]], estimated)
+
+
+def _silent(rule: Rule, now: Workload, column: int) -> np.ndarray:
+    """Why a rule that is in force does not speak on the day, by row; empty for floors and rules that do."""
+    rows = now.loads.load.shape[0]
+    if rule.floor:
+        return np.full(rows, "", dtype=object)
+    in_force = ~np.isnan(np.broadcast_to(rule.value, now.loads.load.shape)[:, column])
+    return np.where(in_force, rule.silent(now)[:, column], "")
+
+
+def _left_if_high(unrated: Unrated, rules: Sequence[Rule], some: np.ndarray, column: int, settings: Settings) -> Floats:
+    """What each rule leaves were everything unrated high, and what the hardest day does; inf for the other rows."""
+    rows = np.flatnonzero(some)
+    high = DailyLoads(unrated.high.first_day, unrated.high.load[rows], unrated.high.start[rows])
+    work = Workload(high, settings)
+    out = np.full((len(rules) + 1, some.size), np.inf)
+    for i, rule in enumerate(rules):
+        out[i, rows] = _of_rows(rule, rows).room(work)[:, column]
+    hardest = high.values[:, max(column - _REACH_DAYS + 1, 0) : column + 1].max(axis=1)
+    out[-1, rows] = np.maximum(hardest - high.values[:, column], 0.0)
+    return out
+
+
+def _of_rows(rule: Rule, rows: np.ndarray) -> Rule:
+    return rule.with_value(rule.value[rows]) if rule.value.ndim == 2 and rule.value.shape[0] > 1 else rule
+
+
+def _held_after(
+    room: Room, known: Sequence[DailyLoads], rules: Sequence[Rule], row: int, column: int, settings: Settings
+) -> Room:
+    """Room that holds when it is used up: a rule that is silent on what is there may speak on what is added."""
+    if not room.load:
+        return room
+    mine = [_of_rows(rule, np.array([row])) for rule in rules if not rule.floor]
+
+    def broken(x: float) -> str:
+        for loads in known:
+            trial = loads.load.copy()
+            trial[0, column] = loads.values[0, column] + x
+            work = Workload(DailyLoads(loads.first_day, trial, loads.start, loads.estimated), settings)
+            for rule in mine:
+                if rule.broken(work)[0, column]:
+                    return rule.key
+        return ""
+
+    if not broken(room.load) or broken(0.0):
+        return room
+    low, high = 0.0, room.load
+    for _ in range(40):
+        middle = (low + high) / 2
+        low, high = (low, middle) if broken(middle) else (middle, high)
+    return Room(low, (broken(high) or room.binding[0],), room.load, room.binding)

@@ -1,0 +1,141 @@
+"""What is not known of the last weeks: sessions without a rating, and what they would come to were they hard."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.day import Unrated
+from uvren.core.loads import DailyLoads
+from uvren.core.ratings import OWN_DAYS
+from uvren.core.units import EffortMinutes
+from uvren.core.windows import Floats, Ints
+from uvren.services.day.loads import Definition
+from uvren.store import queries
+from uvren.store.models import AnchorKind, Channel, Squad
+from uvren.store.queries import KIND_CODES, Member
+
+# The upper quartile stands for what is not known; from fewer values of their own the squad's does.
+UPPER, LEAST_VALUES = 75, 3
+COUNTED_DAYS = 28
+
+
+@dataclass(frozen=True)
+class UnratedSessions:
+    """Sessions of the last weeks, an item each: row, day, kind, minutes, effort (nan: not rated), place.
+
+    ``high`` is the rating that stands for a missing one. ``missing`` and ``sessions`` count those of 28 days by row.
+    """
+
+    row: Ints
+    day: Ints
+    kind: Ints
+    minutes: Floats
+    effort: Floats
+    place: list[str | None]
+    high: Floats
+    missing: Ints
+    sessions: Ints
+
+    def of(
+        self, channel: Channel, definition: Definition, load: Floats, estimated: Floats, start: Ints, first: date
+    ) -> Unrated | None:
+        """What is not known of a channel; None where every rating is there. Loads end on the desk's day."""
+        if not (self.missing > 0).any():
+            return None
+        if isinstance(definition.form, EffortMinutes):
+            high = self._rated(definition, load, first)
+        else:
+            high = _measured(load, estimated)
+        return Unrated(DailyLoads(first, high, start), self.missing, self.sessions)
+
+    def _rated(self, definition: Definition, load: Floats, first: date) -> Floats:
+        """Days with a missing rating as their sessions come to with the high one; other days as they are."""
+        wanted = np.isin(self.kind, list(definition.kinds))
+        column = self.day - first.toordinal()
+        wanted &= (column >= 0) & (column < load.shape[1])
+        each = self.minutes * np.where(np.isnan(self.effort), self.high, self.effort)
+        if definition.form.places:
+            each = each * definition.form.factor(self.place)
+        total, open_day = np.zeros(load.shape), np.zeros(load.shape, dtype=bool)
+        np.add.at(total, (self.row[wanted], column[wanted]), each[wanted])
+        unrated = wanted & np.isnan(self.effort)
+        open_day[self.row[unrated], column[unrated]] = True
+        return np.where(open_day, np.maximum(total, np.nan_to_num(load)), np.nan_to_num(load))
+
+
+def _measured(load: Floats, estimated: Floats) -> Floats:
+    """Days that are missing or estimated at the upper quartile of the athlete's own days with such work."""
+    out = np.nan_to_num(load)
+    known = np.where((load > 0) & (estimated <= 0), load, np.nan)[:, -OWN_DAYS:]
+    together = known[~np.isnan(known)]
+    for row in np.flatnonzero((np.isnan(load) | (estimated > 0)).any(axis=1)):
+        own = known[row][~np.isnan(known[row])]
+        values = own if own.size >= LEAST_VALUES else together
+        if values.size:
+            open_day = np.isnan(load[row]) | (estimated[row] > 0)
+            out[row] = np.where(open_day, np.maximum(out[row], np.percentile(values, UPPER)), out[row])
+    return out
+
+
+def read_unrated(
+    db: DbSession, squad: Squad, row_of: dict[int, int], last: date, past: Sequence[Any]
+) -> UnratedSessions:
+    """The sessions of six weeks up to a day; ``past`` are those that the usual ratings come from."""
+    rows = [
+        one for one in queries.unrated_between(db, squad.id, last - timedelta(days=OWN_DAYS), last) if one[0] in row_of
+    ]
+    athlete, day, kind, minutes, effort, place = zip(*rows, strict=True) if rows else ([],) * 6
+    row = np.array([row_of[one] for one in athlete], dtype=np.int64)
+    days = np.array([one.toordinal() for one in day], dtype=np.int64)
+    efforts = np.array(effort, dtype=np.float64)
+    kinds = np.array([KIND_CODES[one] for one in kind], dtype=np.int64)
+    usual = _usual_high(past)
+    high = np.array([usual(one, of_kind) for one, of_kind in zip(athlete, kind, strict=True)], dtype=np.float64)
+    recent = days > (last - timedelta(days=COUNTED_DAYS)).toordinal()
+    return UnratedSessions(
+        row=row,
+        day=days,
+        kind=kinds,
+        minutes=np.array(minutes, dtype=np.float64),
+        effort=efforts,
+        place=list(place),
+        high=high,
+        missing=np.bincount(row[recent & np.isnan(efforts)], minlength=len(row_of)),
+        sessions=np.bincount(row[recent], minlength=len(row_of)),
+    )
+
+
+def _usual_high(past: Sequence[Any]) -> Any:
+    """The upper quartile of ratings of a kind: the athlete's own, else the squad's, else of all, else the top."""
+    own: dict[tuple[int, Any], list[float]] = defaultdict(list)
+    squads: dict[Any, list[float]] = defaultdict(list)
+    for athlete, _, kind, _, effort, _ in past:
+        if effort is not None:
+            own[athlete, kind].append(effort)
+            squads[kind].append(effort)
+    everything = [one for given in squads.values() for one in given]
+
+    def usual(athlete: int, kind: Any) -> float:
+        for given in (own[athlete, kind], squads[kind], everything):
+            if len(given) >= LEAST_VALUES:
+                return float(np.percentile(given, UPPER))
+        return 10.0
+
+    return usual
+
+
+def declared_weeks(db: DbSession, members: Sequence[Member], as_of: date) -> Floats:
+    """The usual week load that somebody has declared for each, nan for none."""
+    athletes = [member.athlete_id for member in members]
+    found = {
+        athlete: value
+        for athlete, _, _, value, _ in queries.anchors_until(db, athletes, as_of, AnchorKind.USUAL_WEEK_LOAD)
+    }
+    return np.array([found.get(athlete) for athlete in athletes], dtype=np.float64)
