@@ -15,6 +15,7 @@ import typer
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 
+Start = Annotated[float, typer.Option(min=0.0, help="Load a day before the first one, for the balance.")]
 LoadsFile = Annotated[Path, typer.Argument(help="CSV with athlete,date,channel,load.")]
 
 
@@ -28,12 +29,13 @@ def fail(message: str) -> NoReturn:
 def analyse(
     loads: LoadsFile,
     out: Annotated[Path | None, typer.Option(help="Write here instead of to the screen.")] = None,
+    start: Start = 0.0,
 ) -> None:
     """Acute and chronic load by every school, spread and what is withheld, a row a day."""
     from uvren import commands
 
     try:
-        commands.analyse(loads, out)
+        commands.analyse(loads, out, start)
     except commands.Unusable as error:
         fail(str(error))
 
@@ -45,12 +47,13 @@ def room(
     set_name: Annotated[str, typer.Option("--set", help="Which set.")],
     day: Annotated[datetime, typer.Option("--date", formats=["%Y-%m-%d"], help="Room on this day.")],
     channel: Annotated[str | None, typer.Option(help="Which channel; the first by default.")] = None,
+    start: Start = 0.0,
 ) -> None:
     """The largest load that may be added on a day with every limit held, and what stops it."""
     from uvren import commands
 
     try:
-        answers = commands.room(loads, limits, set_name, day.date(), channel)
+        answers = commands.room(loads, limits, set_name, day.date(), channel, start)
     except commands.Unusable as error:
         fail(str(error))
     typer.echo(json.dumps(answers, indent=1))

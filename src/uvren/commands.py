@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import json
 import sys
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,7 @@ import numpy as np
 
 from uvren.core.errors import CoreError
 from uvren.core.limits import make_rule, room_on
+from uvren.core.loads import DailyLoads
 from uvren.core.series import LoadTable, tabulate
 from uvren.core.workload import Workload
 from uvren.files.errors import BadFile
@@ -41,10 +43,15 @@ def _cell(value: object) -> str:
     return str(value)
 
 
-def analyse(loads: Path, out: Path | None) -> None:
+def _begun(loads: DailyLoads, start: float) -> DailyLoads:
+    """The loads with ``start`` a day before them, for the model of two time constants."""
+    return replace(loads, before=np.full(loads.load.shape[0], start)) if start else loads
+
+
+def analyse(loads: Path, out: Path | None, start: float = 0.0) -> None:
     """Write every figure of every athlete, channel and day as CSV, to ``out`` or to standard output."""
     table = _table(loads)
-    columns = Workload(table.loads).columns()
+    columns = Workload(_begun(table.loads, start)).columns()
     target = out.open("w", encoding="utf-8", newline="") if out else sys.stdout
     try:
         writer = csv.writer(target, lineterminator="\n")
@@ -58,7 +65,9 @@ def analyse(loads: Path, out: Path | None) -> None:
             target.close()
 
 
-def room(loads: Path, limits: Path, set_name: str, as_of: date, channel: str | None) -> list[dict[str, Any]]:
+def room(
+    loads: Path, limits: Path, set_name: str, as_of: date, channel: str | None, start: float = 0.0
+) -> list[dict[str, Any]]:
     """Room of every athlete with history up to ``as_of``, under the named set of hard limits."""
     table = _table(loads)
     try:
@@ -73,7 +82,7 @@ def room(loads: Path, limits: Path, set_name: str, as_of: date, channel: str | N
         rules = [make_rule(limit["rule"], limit["value"], limit) for limit in sets[set_name]]
         name = channel or table.channels[0]
         athletes, rows = table.on_channel(name)
-        workload = Workload(rows.through(as_of))
+        workload = Workload(_begun(rows.through(as_of), start))
         answers = room_on(workload, rules, as_of)
     except CoreError as error:
         raise Unusable(str(error)) from error

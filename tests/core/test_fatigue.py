@@ -6,7 +6,17 @@ import numpy as np
 import pytest
 
 from uvren.core.errors import BadReport
-from uvren.core.fatigue import RestTrial, Screen, Signals, Trial, screen, standing_days, three_signals, trial_length
+from uvren.core.fatigue import (
+    Drops,
+    RestTrial,
+    Screen,
+    Signals,
+    Trial,
+    screen,
+    standing_days,
+    three_signals,
+    trial_length,
+)
 
 
 @pytest.mark.parametrize(
@@ -47,19 +57,22 @@ def test_a_sign_stands_until_a_report_says_no(answers, days):
 
 
 @pytest.mark.parametrize(
-    ("family_days", "drop", "rest", "wanted"),
+    ("family_days", "drop", "wanted"),
     [
-        ([7, 0, 0], 0, True, Screen.CLEAR),
-        ([7, 7, 0], 0, True, Screen.WATCH),
-        ([0, 0, 0], 1, True, Screen.WATCH),
-        ([14, 14, 14], 13, True, Screen.WATCH),
-        ([14, 14, 14], 14, False, Screen.WATCH),
-        ([14, 14, 13], 20, True, Screen.WATCH),
-        ([14, 14, 14], 14, True, Screen.SUSPECT),
+        ([7, 0, 0], "", Screen.CLEAR),
+        ([7, 7, 0], "", Screen.WATCH),
+        ([0, 0, 0], "any", Screen.WATCH),
+        ([14, 14, 14], "any rested", Screen.WATCH),
+        ([14, 14, 14], "any sure", Screen.REST_FIRST),
+        ([0, 0, 0], "any sure", Screen.REST_FIRST),
+        ([14, 14, 13], "any sure rested", Screen.WATCH),
+        ([14, 14, 14], "any sure rested", Screen.SUSPECT),
+        ([0, 0, 0], "any sure off_week", Screen.SUSPECT),
     ],
 )
-def test_suspicion_wants_a_drop_that_lasts_rest_and_three_families(family_days, drop, rest, wanted):
-    assert screen(np.array([family_days]), np.array([drop]), np.array([rest]))[0] == wanted
+def test_suspicion_grows_with_a_sure_drop_that_stands_despite_rest(family_days, drop, wanted):
+    told = {name: np.array([name in drop.split()]) for name in ("any", "sure", "rested", "off_week")}
+    assert screen(np.array([family_days]), Drops(**told))[0] == wanted
 
 
 def test_a_rest_trial_is_longer_for_old_signs_and_goes_through_its_states():

@@ -77,7 +77,9 @@ def test_a_trend_is_the_median_slope_with_its_interval():
         ([40, 40.5, 41, 41.5, 42, 42.5], Better.HIGHER, Course.RISING),
         ([42.5, 42, 41.5, 41, 40.5, 40], Better.HIGHER, Course.DROPPING),
         ([42.5, 42, 41.5, 41, 40.5, 40], Better.LOWER, Course.RISING),
-        ([41, 40, 41, 40, 41, 40], Better.HIGHER, Course.STALLED),
+        ([40.1, 40, 40.1, 40, 40.05, 40], Better.HIGHER, Course.STALLED),
+        # So much noise could hide a worthwhile gain.
+        ([41, 40, 41, 40, 41, 40], Better.HIGHER, Course.OPEN),
     ],
 )
 def test_a_series_rises_stalls_or_drops(values, better, wanted):

@@ -91,18 +91,69 @@ def test_low_mood_names_who_to_talk_to_and_is_not_for_coaches():
     assert "low_mood" in found(of(facts(signs={"low": [0, 1, 1, 1]})))
 
 
+def test_low_mood_does_not_clear_itself_and_stays_until_five_of_seven_days_are_back():
+    # Six weeks of low mood would be usual by now, were it held against the last 28 days.
+    low = [4.0] * 42
+    assert "low_mood" in found(of(facts({"mood": low})))
+    assert "low_mood" in found(of(facts({"mood": [*low, 8.0, 8.0, 8.0, 8.0]})))
+    assert "low_mood" not in found(of(facts({"mood": [*low, 8.0, 8.0, 4.0, 8.0, 8.0, 8.0]})))
+
+
+def test_a_very_low_mood_counts_whatever_is_usual():
+    always = [3.0] * DAYS
+    assert "low_mood" in found(of(facts({"mood": always})))
+    once = [8.0, 2.0, 8.0, 2.0, 8.0, 2.0, 8.0]
+    assert "low_mood" not in found(of(facts({"mood": once})))
+
+
 SIGNS = {code: [2, 2, 2, 2] for code in ("performance_down", "tired", "poor_sleep", "irritable")}
+RESTED = [*PAST[:-21], *([300.0] * 9), 0.0, 0.0, *([300.0] * 10)]
+WORKED = [*PAST[:-42], *([300.0] * 42)]
 
 
-def test_the_screen_watches_suspects_and_always_refers():
+def dropped(*days_and_values):
+    """A test that stood at 40 and then came out so, each as (days ago, value)."""
+    before = [(AS_OF.toordinal() - back, 40.0 + back % 2) for back in (60, 53, 46, 39)]
+    later = [(AS_OF.toordinal() - back, value) for back, value in days_and_values]
+    return replace(series(40), results={0: [*before, *later]})
+
+
+def test_the_screen_watches_and_an_answer_alone_is_no_measurement():
     watch = found(of(facts(signs={"tired": [0, 0, 1, 1], "colds": [0, 0, 1, 1]})))["overtraining"]
     assert (watch.severity, watch.about) == (Severity.WATCH, "watch")
-    suspect = found(of(facts(signs=SIGNS)))["overtraining"]
+    # Somebody says that performance is down, among other signs for weeks; nothing was measured.
+    assert found(of(facts(signs=SIGNS), past=RESTED))["overtraining"].about == "watch"
+    stale = facts(signs=SIGNS)
+    old = replace(stale, weeks=stale.weeks - 14)
+    assert "overtraining" not in found(of(old))
+
+
+def test_a_drop_despite_rest_with_lasting_signs_is_suspect_and_refers():
+    twice = dropped((18, 36.0), (3, 36.0))
+    suspect = found(of(facts(signs=SIGNS, tests=(twice,)), past=RESTED))["overtraining"]
     assert (suspect.severity, suspect.about) == (Severity.ACT, "suspect")
+    assert "although there was rest of usual length" in suspect.sentence
     assert "refer" in suspect.sentence
     assert "no more work is proposed" in suspect.clears
-    # Without rest of usual length a drop is no surprise.
-    assert found(of(facts(signs=SIGNS), past=[300.0] * 70))["overtraining"].about == "watch"
+    assert found(of(facts(tests=(twice,)), past=RESTED))["overtraining"].about == "watch"
+
+
+def test_a_drop_without_rest_says_rest_first_and_refers_with_lasting_signs():
+    twice = dropped((18, 36.0), (3, 36.0))
+    first = found(of(facts(tests=(twice,)), past=WORKED))["overtraining"]
+    assert (first.severity, first.about, "refer" in first.sentence) == (Severity.ACT, "rest", False)
+    assert "Two easy days, then the test again" in first.clears
+    assert "refer" in found(of(facts(signs=SIGNS, tests=(twice,)), past=WORKED))["overtraining"].sentence
+
+
+def test_still_down_after_a_week_off_is_suspect_and_a_single_result_is_not():
+    off = [*PAST[:-21], *([0.0] * 8), *([300.0] * 13)]
+    assert found(of(facts(tests=(dropped((18, 36.0), (3, 36.0)),)), past=off))["overtraining"].about == "suspect"
+    once = found(of(facts(tests=(dropped((3, 37.8)),)), past=off))["overtraining"]
+    assert (once.severity, once.about) == (Severity.NOTE, "watch")
+    # Beyond twice the error and confirmed a week later it is a drop as well.
+    confirmed = dropped((10, 36.0), (3, 36.0))
+    assert found(of(facts(tests=(confirmed,)), past=WORKED))["overtraining"].about == "rest"
 
 
 def test_a_rest_trial_is_followed_and_then_judged():
@@ -167,8 +218,8 @@ def series(*values, jump=True, gap=14, **more):
 
 
 def test_a_test_down_beyond_its_error_is_noted_and_twice_that_watched():
-    assert "test_down" not in found(of(facts(tests=(series(40, 40.5, 39.8, 40, 39.4),))))
-    assert found(of(facts(tests=(series(40, 40.5, 39.8, 40, 38.8),))))["test_down"].severity is Severity.NOTE
+    assert "test_down" not in found(of(facts(tests=(series(40, 40.5, 39.8, 40, 38.8),))))
+    assert found(of(facts(tests=(series(40, 40.5, 39.8, 40, 38.3),))))["test_down"].severity is Severity.NOTE
     assert found(of(facts(tests=(series(40, 40.5, 39.8, 40, 37.0),))))["test_down"].severity is Severity.WATCH
 
 

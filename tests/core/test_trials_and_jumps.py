@@ -12,6 +12,8 @@ from uvren.core.trials import (
     asymmetry,
     change,
     combined,
+    error_between_days,
+    error_within_day,
     side_matters,
     smallest_worthwhile,
     typical_error,
@@ -51,14 +53,14 @@ def test_the_smallest_worthwhile_change_is_a_fifth_of_the_spread_between_athlete
 @pytest.mark.parametrize(
     ("value", "before", "better", "said"),
     [
-        (42.0, 40.0, Better.HIGHER, Change.UNCLEAR), (42.1, 40.0, Better.HIGHER, Change.BETTER),
-        (37.9, 40.0, Better.HIGHER, Change.WORSE), (37.9, 40.0, Better.LOWER, Change.BETTER),
-        (42.1, NAN, Better.HIGHER, Change.UNKNOWN),
+        (43.0, 40.0, Better.HIGHER, Change.UNCLEAR), (43.1, 40.0, Better.HIGHER, Change.BETTER),
+        (36.9, 40.0, Better.HIGHER, Change.WORSE), (36.9, 40.0, Better.LOWER, Change.BETTER),
+        (43.1, NAN, Better.HIGHER, Change.UNKNOWN),
     ],
 )  # fmt: skip
 def test_a_change_counts_beyond_both_the_typical_error_and_the_smallest_worthwhile_one(value, before, better, said):
     assert change(value, before, 2.0, 1.0, better) is said
-    assert change(value, before, 1.0, 2.0, better) is said
+    assert change(value, before, 1.0, 3.0, better) is said
 
 
 def test_with_no_bar_known_nothing_is_said_of_a_change():
@@ -131,3 +133,29 @@ def test_someone_who_does_not_stand_still_is_asked_to():
     left[:800] += np.linspace(-150, 150, 800)
     with pytest.raises(BadTest, match="Stand still"):
         countermovement_jump(left, right, RATE)
+
+
+def test_with_no_true_change_at_most_one_result_in_ten_speaks():
+    random = np.random.default_rng(7)
+    results = 40 + random.normal(0, 1.0, (2000, 5))
+    said = [
+        change(float(own[-1]), float(np.median(own[:-1])), 1.0, 0.5, Better.HIGHER) is Change.WORSE for own in results
+    ]
+    assert np.mean(said) <= 0.10
+
+
+def test_the_error_between_days_is_of_the_figure_that_stands():
+    random = np.random.default_rng(8)
+    days = 40 + random.normal(0, 1.0, (30, 4, 3))
+    best = days.max(axis=2)
+    error = error_between_days(best.tolist())
+    assert error == pytest.approx(best.std(axis=1, ddof=1).mean(), rel=0.15)
+    # Within a day nothing is known of other days; the best of three is surer than one trial.
+    within = error_within_day(days[:, 0, :], Combine.BEST)
+    assert within == pytest.approx(0.748, rel=0.25)
+    assert np.isnan(error_between_days([[40.0, 41.0], [42.0]]))
+
+
+def test_sides_of_times_are_divided_like_those_of_strengths_by_the_stronger():
+    assert asymmetry(1.0, 1.1, Better.LOWER).percent == pytest.approx(10)
+    assert asymmetry(1.0, 1.1, Better.LOWER).stronger == "left"

@@ -6208,6 +6208,8 @@ export interface components {
             day: string;
             /** Days */
             days: string[];
+            /** Error Basis */
+            error_basis: string;
             /** Rows */
             rows: components["schemas"]["TestingDayOut.TestRowOut"][];
             test: components["schemas"]["TestingDayOut.TestOut"];

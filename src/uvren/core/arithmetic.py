@@ -219,6 +219,8 @@ def _balance(_code: str, work: Workload, row: int, column: int) -> Parts:
     slow, quick = (
         (1 - np.exp(-1 / tau)) * np.exp(-ages / tau) for tau in (work.settings.chronic_tau, work.settings.acute_tau)
     )
+    if work.loads.before is not None:
+        steps.append(f"both begin at {_said(float(work.loads.before[row]), 1)} a day before the first day")
     if work.loads.age[row, column] > MOST_DAYS:
         steps.append(f"days before the {MOST_DAYS} shown still count a little in both")
     return chronic - acute, steps, [float(one) for one in slow - quick]
@@ -228,8 +230,10 @@ def _spread(code: str, work: Workload, row: int, column: int) -> Parts:
     week = work.loads.values[row, max(column - 6, 0) : column + 1]
     mean, sd = float(week.mean()), float(np.std(week, ddof=1)) if week.size > 1 else float("nan")
     monotony = float(work.monotony[row, column])
-    steps = [f"mean of 7 days = {_said(mean, 1)}", f"SD (n−1) = {_said(sd, 1)}",
-             f"{_said(mean, 1)} / {_said(sd, 1)} = {_said(monotony, 2)}"]  # fmt: skip
+    floor = work.settings.spread_floor * mean
+    least = f", taken as 5 % of the mean = {_said(floor, 1)}" if sd < floor else ""
+    steps = [f"mean of 7 days = {_said(mean, 1)}", f"SD (n−1) = {_said(sd, 1)}{least}",
+             f"{_said(mean, 1)} / {_said(max(sd, floor), 1)} = {_said(monotony, 2)}"]  # fmt: skip
     if code == "monotony":
         return monotony, steps, [1.0] * 7
     total, strain = _sum(work, row, column, 7), float(work.strain[row, column])

@@ -81,26 +81,41 @@ class Screen(StrEnum):
 
     CLEAR = "clear"
     WATCH = "watch"
+    REST_FIRST = "rest first"
     SUSPECT = "suspect"
 
 
-def screen(family_days: Ints, drop_days: Ints, usual_rest: Bools) -> np.ndarray:
-    """The state of each row (:class:`Screen`).
+@dataclass(frozen=True)
+class Drops:
+    """Measured performance by row: ``any`` result down, ``sure`` of it, and what rest there was since it began.
+
+    ``rested``: two days off before the last result; ``off_week``: seven or more. It was still down after them.
+    """
+
+    any: Bools
+    sure: Bools
+    rested: Bools
+    off_week: Bools
+
+
+def screen(family_days: Ints, drops: Drops) -> np.ndarray:
+    """The state of each row (:class:`Screen`); suspicion grows with evidence (after Meeusen et al. 2013).
 
     Parameters
     ----------
     family_days : int array, rows x families
-        For how many days each family of sign has stood.
-    drop_days : int array, rows
-        For how many days a performance has been down beyond its typical error; 0 for none.
-    usual_rest : bool array, rows
-        Whether rest was of usual length meanwhile; only then does a drop that lasts make a suspicion.
+        For how many days each family of sign has stood. That somebody says performance is down is one of them.
+    drops : Drops
+        What was measured.
     """
     week = np.sum(family_days >= WATCH_DAYS, axis=-1)
     fortnight = np.sum(family_days >= SUSPECT_DAYS, axis=-1)
-    suspect = (drop_days >= SUSPECT_DAYS) & usual_rest & (fortnight >= SUSPECT_FAMILIES)
-    watch = (week >= WATCH_FAMILIES) | (drop_days > 0)
-    return np.select([suspect, watch], [Screen.SUSPECT, Screen.WATCH], default=Screen.CLEAR)
+    suspect = drops.sure & (drops.off_week | (drops.rested & (fortnight >= SUSPECT_FAMILIES)))
+    rest_first = drops.sure & ~drops.rested & ~drops.off_week
+    watch = (week >= WATCH_FAMILIES) | drops.any
+    return np.select(
+        [suspect, rest_first, watch], [Screen.SUSPECT, Screen.REST_FIRST, Screen.WATCH], default=Screen.CLEAR
+    )
 
 
 class Trial(StrEnum):

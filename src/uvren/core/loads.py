@@ -26,12 +26,15 @@ class DailyLoads:
         Column of each row's first day of history. Days before it do not exist for that row.
     estimated : float array, shape (rows, days), optional
         How much of the day's load is an estimate, in the channel's unit.
+    before : float array, shape (rows,), optional
+        Load a day before the history began, as declared or taken to be; 0 where it is not given.
     """
 
     first_day: date
     load: Floats
     start: Ints
     estimated: Floats | None = None
+    before: Floats | None = None
 
     def __post_init__(self) -> None:
         if self.load.ndim != 2 or self.start.shape != self.load.shape[:1]:
@@ -101,6 +104,16 @@ class DailyLoads:
             self,
             load=self.load[:, :end],
             estimated=None if self.estimated is None else self.estimated[:, :end],
+        )
+
+    def of_rows(self, rows: Ints) -> DailyLoads:
+        """The same of some rows only."""
+        return replace(
+            self,
+            load=self.load[rows],
+            start=self.start[rows],
+            estimated=None if self.estimated is None else self.estimated[rows],
+            before=None if self.before is None else self.before[rows],
         )
 
     def with_day(self, day: date, load: Floats) -> DailyLoads:

@@ -16,6 +16,8 @@ from uvren.core.windows import Bools, Floats, Ints, shifted, window_view
 
 USUAL_DAYS = 28
 LEAST_VALUES = 10
+# What must last is held against the 56 days before the last 14.
+LASTING_DAYS, LAG_DAYS = 56, 14
 CHANGE, CLEAR_CHANGE = 1.0, 1.5
 PERSISTENT_OF, PERSISTENT_LEAST = 4, 3
 # Makes the median absolute deviation of a normal sample its SD.
@@ -41,13 +43,16 @@ def usual(
     days: int = USUAL_DAYS,
     least: int = LEAST_VALUES,
     robust: bool = False,
+    lag: int = 1,
 ) -> Usual:
-    """Mean and SD (n-1) of the ``days`` days before each day, today left out, from at least ``least`` values.
+    """Mean and SD (n-1) of the ``days`` days that end ``lag`` days before each day, from at least ``least`` values.
+
+    What has to last is held against days before it began (:data:`LAG_DAYS`), so that it does not become usual.
 
     ``robust`` takes the median and 1.4826 x the median absolute deviation. The spread is at least ``floor``
     (broadcasts to the series): half a step of a scale, or the typical error of a test.
     """
-    window = window_view(shifted(series, 1, np.nan), days, np.nan)
+    window = window_view(shifted(series, lag, np.nan), days, np.nan)
     n = np.sum(~np.isnan(window), axis=-1)
     enough = n >= max(least, 2)
     # Where nothing can be said any value will do, so that no mean of nothing is taken.
@@ -144,8 +149,9 @@ def trend(days: Floats, values: Floats) -> Trend | None:
 def course(days: Floats, values: Floats, as_of: float, worthwhile: float, better: Better = Better.HIGHER) -> Course:
     """Whether a series is stalled or dropping on ``as_of`` (days on one count; values nan where there is none).
 
-    Stalled: the interval of the trend of the last 28 days holds 0, and no value of the last 21 days beats the best of
-    the 21 before by ``worthwhile``. Dropping: the interval is wholly on the worse side. Open: too little to say.
+    Stalled: the interval of the trend of the last 28 days holds 0 but no worthwhile gain within the 42 days that are
+    compared, and no value of the last 21 days beats the best of the 21 before by ``worthwhile``: where so much could
+    have been gained unseen, nothing is said. Dropping: the interval is wholly on the worse side. Open: too little.
     """
     sign = 1.0 if better is Better.HIGHER else -1.0
     good = sign * values
@@ -162,4 +168,14 @@ def course(days: Floats, values: Floats, as_of: float, worthwhile: float, better
     last, before = good[here & (age < BEST_DAYS)], good[here & (age >= BEST_DAYS) & (age < 2 * BEST_DAYS)]
     if last.size == 0 or before.size == 0:
         return Course.OPEN
-    return Course.STALLED if last.max() <= before.max() + max(worthwhile, 0.0) else Course.RISING
+    if last.max() > before.max() + max(worthwhile, 0.0):
+        return Course.RISING
+    return Course.STALLED if worthwhile <= 0 or found.high * 2 * BEST_DAYS < worthwhile else Course.OPEN
+
+
+def weeks_to(worthwhile: float, days: Floats, values: Floats, as_of: float, better: Better) -> float:
+    """Weeks that a worthwhile gain takes at the best slope of the interval; inf where that does not rise."""
+    sign = 1.0 if better is Better.HIGHER else -1.0
+    recent = (as_of - days >= 0) & (as_of - days < TREND_DAYS)
+    found = trend(days[recent], sign * values[recent])
+    return worthwhile / found.high / 7 if found is not None and found.high > 0 else float("inf")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -12,6 +13,8 @@ from uvren.core.windows import Floats
 
 WORTHWHILE_SHARE = 0.2
 MATTERS_PERCENT = 10.0
+# How many typical errors a result must differ by to count, and to be a drop at once.
+COUNTS_FROM, DROP_FROM = 1.5, 2.0
 MATTERS_TESTS = 3
 
 
@@ -56,6 +59,32 @@ def typical_error(trials: Floats) -> float:
     return float(np.sqrt(np.mean(variances))) if variances else float("nan")
 
 
+# How much surer the best of n trials is than one of them (SD of the greatest of n from a normal distribution).
+_BEST_OF = {1: 1.0, 2: 0.826, 3: 0.748, 4: 0.701, 5: 0.669, 6: 0.645, 7: 0.625, 8: 0.610, 9: 0.598, 10: 0.587}
+LEAST_PAIRS = 6
+
+
+def error_between_days(results: Sequence[Sequence[float]]) -> float:
+    """Typical error between days, from each athlete's results in order of time, a day each; nan from under 6 pairs.
+
+    SD (n-1) of the differences of neighbouring results / sqrt 2, of the figure that stands, so that the best of n has
+    its own error (Hopkins 2000).
+    """
+    pairs = [np.diff(np.asarray(own, dtype=np.float64)) for own in results if len(own) > 1]
+    differences = np.concatenate(pairs) if pairs else np.array([])
+    if differences.size < LEAST_PAIRS or len(pairs) < 2:
+        return float("nan")
+    return float(np.std(differences, ddof=1) / np.sqrt(2))
+
+
+def error_within_day(trials: Floats, how: Combine) -> float:
+    """Typical error of the figure that stands for n trials of one day, shape (n, k), where no other days are known."""
+    trials = np.atleast_2d(trials)
+    n = trials.shape[1]
+    error = typical_error(trials)
+    return error / float(np.sqrt(n)) if how is Combine.MEAN else error * _BEST_OF.get(n, _BEST_OF[10])
+
+
 def smallest_worthwhile(results: Floats) -> float:
     """0.2 x the SD between athletes (n-1; Hopkins 2000), from a result each; nan with fewer than three."""
     known = results[~np.isnan(results)]
@@ -70,11 +99,12 @@ class Change(StrEnum):
 
 
 def change(value: float, before: float, error: float, worthwhile: float, better: Better) -> Change:
-    """Whether a result changed by more than both the typical error and the smallest worthwhile change.
+    """Whether a result changed by more than both 1.5 x the typical error and the smallest worthwhile change.
 
-    What is not known (nan) sets no bar; with neither known nothing is said.
+    One typical error is what two results of nobody's change differ by half of the time; 1.5 leaves about one in ten
+    (Hopkins 2000). What is not known (nan) sets no bar; with neither known nothing is said.
     """
-    bars = [bar for bar in (error, worthwhile) if not np.isnan(bar)]
+    bars = [bar for bar in (COUNTS_FROM * error, worthwhile) if not np.isnan(bar)]
     if np.isnan(value) or np.isnan(before) or not bars:
         return Change.UNKNOWN
     gain = value - before if better is Better.HIGHER else before - value
@@ -105,12 +135,17 @@ class Asymmetry:
 
 
 def asymmetry(left: float, right: float, better: Better = Better.HIGHER) -> Asymmetry:
-    """(stronger - weaker) / stronger x 100. Raises BadTest for values that are not above 0."""
+    """(stronger - weaker) / stronger x 100. Raises BadTest for values that are not above 0.
+
+    Of times the shorter is the stronger; what it is stronger by divides by it too.
+    """
     if not (left > 0 and right > 0):
         raise BadTest("Sides are compared by values above 0.", field="sides")
-    strong, weak = max(left, right), min(left, right)
+    strong, weak = (max(left, right), min(left, right)) if better is Better.HIGHER else (
+        min(left, right), max(left, right)
+    )  # fmt: skip
     stronger = None if left == right else "left" if (left > right) is (better is Better.HIGHER) else "right"
-    return Asymmetry((strong - weak) / strong * 100, stronger)
+    return Asymmetry(abs(strong - weak) / strong * 100, stronger)
 
 
 def side_matters(percents: Floats) -> bool:

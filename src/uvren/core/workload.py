@@ -43,7 +43,11 @@ class Withheld(StrEnum):
 
 @dataclass(frozen=True)
 class Settings:
-    """Windows in days, shares from 0 to 1. The defaults are those of the method page."""
+    """Windows in days, shares from 0 to 1. The defaults are the plain definitions, as ``uvren analyse`` writes them.
+
+    ``known_days`` are the least of 28 that must be known for a ratio, ``spread_floor`` the least SD in the spread as a
+    share of the mean, ``balance_days`` the history without which a balance is not spoken of.
+    """
 
     acute_days: int = 7
     chronic_days: int = 28
@@ -53,9 +57,14 @@ class Settings:
     rebuild_share: float = 0.25
     rebuild_days: int = 365
     estimated_share: float = 0.25
+    known_days: int = 0
+    spread_floor: float = 0.0
+    balance_days: int = 0
 
 
 DEFAULTS = Settings()
+# As the app speaks of them.
+APP = Settings(known_days=14, spread_floor=0.05, balance_days=28)
 
 
 @dataclass(frozen=True)
@@ -128,7 +137,12 @@ class Workload:
         keep = float(np.exp(-1.0 / tau))
         # Before the history the load is 0 and known, which leaves the state at its start of 0.
         known = self.loads.known | (self.loads.age <= 0)
-        return decayed_sum_over_known(self.loads.values * (1.0 - keep), known, keep)
+        state = decayed_sum_over_known(self.loads.values * (1.0 - keep), known, keep)
+        if self.loads.before is None:
+            return state
+        # What was there before fades with every day that is known.
+        faded = keep ** np.cumsum(self.loads.known, axis=-1)
+        return np.asarray(state + np.nan_to_num(self.loads.before)[:, None] * faded)
 
     @cached_property
     def exp_acute(self) -> Floats:
@@ -161,13 +175,15 @@ class Workload:
 
     @cached_property
     def monotony(self) -> Floats:
-        """Mean over SD (n-1) of the 7 daily totals; undefined when they are all alike."""
+        """Mean over SD (n-1) of the 7 daily totals; undefined when they are all alike, unless the SD has a floor."""
         week = window_view(self.loads.values, 7)
         out = np.full(self.loads.load.shape, np.nan)
+        mean, sd = week.mean(axis=-1), week.std(axis=-1, ddof=1)
+        floor = self.settings.spread_floor * mean
+        # Equal days may leave an SD of rounding errors.
         alike = week.max(axis=-1) == week.min(axis=-1)
-        defined = ~np.isnan(self.week_load) & ~alike
-        sd = week.std(axis=-1, ddof=1)
-        return np.divide(week.mean(axis=-1), sd, out=out, where=defined)
+        sd = np.where(alike, floor, np.maximum(sd, floor))
+        return np.divide(mean, sd, out=out, where=~np.isnan(self.week_load) & (sd > 0))
 
     @cached_property
     def strain(self) -> Floats:
@@ -196,10 +212,19 @@ class Workload:
         base = np.nan_to_num(self.chronic)
         return (base <= 0) | (base < self.settings.rebuild_share * highest)
 
+    def too_estimated(self, days: int) -> Bools:
+        """More than a quarter of the load of the last ``days`` days is estimated."""
+        return self.loads.estimated_share(days) > self.settings.estimated_share
+
     @cached_property
-    def too_estimated(self) -> Bools:
-        limit = self.settings.estimated_share
-        return self.loads.estimated_share(self.settings.chronic_days) > limit
+    def estimated_week(self) -> Bools:
+        """The whole load of the last 7 days is estimated."""
+        return self.loads.estimated_share(7) > 1 - 1e-9
+
+    @cached_property
+    def hardly_known(self) -> Bools:
+        """Fewer of the last 28 days are known than a ratio needs."""
+        return self.loads.known_in(self.settings.chronic_days) < self.settings.known_days
 
     @cached_property
     def withheld(self) -> np.ndarray:
@@ -207,8 +232,8 @@ class Workload:
         return np.select(
             [
                 self.history_short,
-                self.loads.missing_in(7) > 0,
-                self.too_estimated,
+                (self.loads.missing_in(7) > 0) | self.hardly_known,
+                self.too_estimated(self.settings.chronic_days) | self.estimated_week,
                 self.rebuilding,
             ],
             [Withheld.HISTORY, Withheld.MISSING, Withheld.ESTIMATED, Withheld.REBUILD],

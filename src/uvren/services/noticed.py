@@ -10,9 +10,9 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.audience import Audience
 from uvren.core.day import Desk
-from uvren.core.norms import USUAL_DAYS
 from uvren.core.notices import KINDS, Cause, Severity, Shape, notices_for
 from uvren.services.day.desk import open_desks
+from uvren.services.day.facts import DAYS as FACTS_DAYS
 from uvren.services.errors import NotFound
 from uvren.store.models import Squad
 
@@ -49,7 +49,7 @@ def notice_runs(
 
     Only what these audiences may read. Mornings are gone through one by one; what stands on several running is one run.
     """
-    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True, days_of_facts=DAYS + USUAL_DAYS + 7)
+    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True, days_of_facts=DAYS + FACTS_DAYS)
     if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
     runs = [

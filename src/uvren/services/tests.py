@@ -6,7 +6,8 @@ import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
 
 import numpy as np
 from sqlalchemy import select
@@ -192,7 +193,7 @@ def record(
     rows = db.scalars(select(TestResult).where(TestResult.test_id == test.id, TestResult.day == day).with_for_update())
     there = {(row.athlete_id, row.side): row for row in rows}
     before = _own_values(db, test, day)
-    error = bars(test, _trials_since(db, test, day))[0]
+    error = bars(test, _trials_since(db, test, day)).error
     for i, new in enumerate(results):
         where = f"results.{i}"
         if new.athlete_id not in known:
@@ -300,28 +301,43 @@ def _own_values(db: DbSession, test: TestDefinition, day: date) -> dict[tuple[in
     return defaultdict(lambda: np.array([]), {key: np.array(values) for key, values in out.items()})
 
 
-def bars(test: TestDefinition, rows: Sequence[TestResult]) -> tuple[float, float]:
-    """Typical error and smallest worthwhile change: as set, else from the trials and results that are there."""
-    error = float("nan") if test.typical_error is None else test.typical_error
-    if test.typical_error is None and test.trials > 1 and rows:
-        filled = [[*(np.nan if v is None else v for v in row.trials)] for row in rows]
-        grid = np.full((len(filled), test.trials), np.nan)
-        for i, row in enumerate(filled):
-            grid[i, : len(row)] = row[: test.trials]
-        error = rules.typical_error(grid)
-        # A mean of n trials is that much surer than one of them.
-        if test.combine is Combine.MEAN:
-            error /= float(np.sqrt(test.trials))
+@dataclass(frozen=True)
+class Bars:
+    """Typical error and smallest worthwhile change of a test, nan where unknown, and what the error rests on."""
+
+    error: float
+    worthwhile: float
+    basis: str
+
+
+def bars(test: TestDefinition, rows: Sequence[TestResult]) -> Bars:
+    """As set, else from the results that are there: between days, or within a day where nothing else is known."""
+    error, basis = float("nan") if test.typical_error is None else test.typical_error, "as set"
+    if test.typical_error is None:
+        own: dict[tuple[int, str], dict[date, float]] = defaultdict(dict)
+        for row in rows:
+            own[row.athlete_id, row.side][row.day] = row.value
+        error, basis = (
+            rules.error_between_days([[days[day] for day in sorted(days)] for days in own.values()]),
+            "between days",
+        )
+        if np.isnan(error) and test.trials > 1 and rows:
+            grid = np.full((len(rows), test.trials), np.nan)
+            for i, row in enumerate(rows):
+                told = [np.nan if one is None else one for one in row.trials][: test.trials]
+                grid[i, : len(told)] = told
+            error, basis = rules.error_within_day(grid, test.combine), "within a day"
     worthwhile = float("nan") if test.worthwhile is None else test.worthwhile
     if test.worthwhile is None:
         latest = {(row.athlete_id, row.side): row.value for row in rows}
         worthwhile = rules.smallest_worthwhile(np.array(list(latest.values())))
-    return error, worthwhile
+    return Bars(error, worthwhile, "" if np.isnan(error) else basis)
 
 
 def bars_on(db: DbSession, test: TestDefinition, day: date) -> tuple[float | None, float | None]:
     """Typical error and smallest worthwhile change as of a day; None where there is too little to say."""
-    error, worthwhile = (None if np.isnan(bar) else bar for bar in bars(test, _trials_since(db, test, day)))
+    found = bars(test, _trials_since(db, test, day))
+    error, worthwhile = (None if np.isnan(bar) else bar for bar in (found.error, found.worthwhile))
     return error, worthwhile
 
 
@@ -355,6 +371,7 @@ class TestingDay:
     test: TestDefinition
     day: date
     typical_error: float | None
+    error_basis: str
     worthwhile: float | None
     days: tuple[date, ...]
     rows: tuple[Row, ...]
@@ -363,7 +380,8 @@ class TestingDay:
 def testing_day(db: DbSession, squad: Squad, test: TestDefinition, day: date) -> TestingDay:
     """Everyone on a testing day: their trials, against their own last ones and the bars of the test."""
     rows = _trials_since(db, test, day)
-    error, worthwhile = bars(test, rows)
+    found = bars(test, rows)
+    error, worthwhile = found.error, found.worthwhile
     own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
     for row in rows:
         own[row.athlete_id, row.side].append(row)
@@ -394,6 +412,7 @@ def testing_day(db: DbSession, squad: Squad, test: TestDefinition, day: date) ->
         test=test,
         day=day,
         typical_error=None if np.isnan(error) else error,
+        error_basis=found.basis,
         worthwhile=None if np.isnan(worthwhile) else worthwhile,
         days=tuple(days),
         rows=tuple(out),
@@ -440,7 +459,12 @@ def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     tests = {one.id: one for one in definitions(db, squad)}
     found = db.scalars(
         select(TestResult)
-        .where(TestResult.test_id.in_(tests), TestResult.day.between(as_of - timedelta(days=NORM_DAYS), as_of))
+        .where(
+            TestResult.test_id.in_(tests),
+            TestResult.day.between(as_of - timedelta(days=NORM_DAYS), as_of),
+            # A morning gone by knows what was entered by the end of its day.
+            TestResult.entered_at < datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone)),
+        )
         .order_by(TestResult.day, TestResult.id)
     )
     by_test: dict[int, list[TestResult]] = defaultdict(list)
@@ -450,7 +474,8 @@ def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
 
 
 def _as_series(test: TestDefinition, rows: Sequence[TestResult], row_of: Mapping[int, int]) -> TestSeries:
-    error, worthwhile = bars(test, rows)
+    found = bars(test, rows)
+    error, worthwhile = found.error, found.worthwhile
     days: dict[int, dict[date, list[float]]] = defaultdict(lambda: defaultdict(list))
     own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
     for result in rows:

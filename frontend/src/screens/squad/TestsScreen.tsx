@@ -144,7 +144,7 @@ function Day({ place, all, test, onMake }: DayProps) {
               <p>
                 {data?.typical_error == null
                   ? "The typical error is not known yet: it needs two trials of several athletes. "
-                  : `Typical error ${say.fine(data.typical_error)} ${test.unit}${test.typical_error === null ? ", from the trials of the last year" : ""}. `}
+                  : `Typical error ${say.fine(data.typical_error)} ${test.unit}${data.error_basis === "as set" ? "" : `, ${data.error_basis}`}. `}
                 {data?.worthwhile == null
                   ? "The smallest worthwhile change needs three athletes."
                   : `Smallest worthwhile change ${say.fine(data.worthwhile)} ${test.unit}${test.worthwhile === null ? ", 0.2 of the spread between athletes" : ""}.`}

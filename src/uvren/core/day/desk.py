@@ -17,7 +17,7 @@ from uvren.core.loads import DailyLoads
 from uvren.core.recovery import Work
 from uvren.core.terms import Terms
 from uvren.core.windows import Bools, Floats, Ints
-from uvren.core.workload import DEFAULTS, Settings, Workload
+from uvren.core.workload import APP, Settings, Workload
 
 REST_DAYS = 14
 
@@ -50,7 +50,7 @@ class Desk:
     hard: tuple[Rule, ...]
     advisory: tuple[Rule, ...]
     terms: Terms
-    settings: Settings = DEFAULTS
+    settings: Settings = APP
     main: bool = True
     facts: Facts | None = None
     work: tuple[Work, ...] = ()
@@ -89,7 +89,7 @@ class Desk:
     def resting(self) -> Workload:
         """The days ahead with nothing at all done in them."""
         rest = np.concatenate([self.done.load, np.zeros((self.rows, REST_DAYS))], axis=1)
-        return Workload(DailyLoads(self.done.first_day, rest, self.done.start), self.settings)
+        return Workload(DailyLoads(self.done.first_day, rest, self.done.start, before=self.done.before), self.settings)
 
     @cached_property
     def plan_today(self) -> Floats:

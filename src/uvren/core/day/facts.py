@@ -14,7 +14,7 @@ import numpy as np
 
 from uvren.core import words
 from uvren.core.fatigue import RestTrial
-from uvren.core.norms import Usual, persistent, usual, z_scores
+from uvren.core.norms import LAG_DAYS, LASTING_DAYS, Usual, persistent, usual, z_scores
 from uvren.core.reports import ITEMS, Good
 from uvren.core.trials import Better
 from uvren.core.windows import Bools, Floats, Ints
@@ -209,6 +209,18 @@ class Facts:
         return usual(self.daily, self.floors[:, None])
 
     @cached_property
+    def lasting_norm(self) -> Usual:
+        """What was usual before anything that lasts now can have begun; the norm of 28 days until that is known."""
+        lagged = usual(self.daily, self.floors[:, None], days=LASTING_DAYS, lag=LAG_DAYS + 1)
+        known = ~np.isnan(lagged.middle)
+        norm = self.norm
+        return Usual(
+            np.where(known, lagged.middle, norm.middle),
+            np.where(known, lagged.spread, norm.spread),
+            np.where(known, lagged.n, norm.n),
+        )
+
+    @cached_property
     def z(self) -> Floats:
         """z of each answer against the athlete's own norm, rows x items x days."""
         return z_scores(self.daily, self.norm)
@@ -223,7 +235,7 @@ class Facts:
         """1 where an item has been worse in 3 of the last 4 reports, -1 better, rows x items, on ``as_of``."""
         if self.daily.shape[2] == 0:
             return np.zeros(self.daily.shape[:2], dtype=np.int64)
-        return persistent(self.badness)[..., -1]
+        return persistent(z_scores(self.daily, self.lasting_norm) * self.worse[:, None])[..., -1]
 
     def item(self, code: str) -> int | None:
         """Place of an item, None where it is not asked."""

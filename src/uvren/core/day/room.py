@@ -100,7 +100,9 @@ def day_rooms(
     rooms = list(found)
     for row in map(int, np.flatnonzero(touched)):
         told = [loads] if unrated is None or not some[row] else [loads, unrated.high]
-        rooms[row] = _held_after(found[row], [_row_of(one, row) for one in told], rules, row, column, now.settings)
+        rooms[row] = _held_after(
+            found[row], [one.of_rows(np.array([row])) for one in told], rules, row, column, now.settings
+        )
     out = []
     for row, room in enumerate(rooms):
         if unknown[row]:
@@ -123,11 +125,6 @@ def _any(silent: Sequence[np.ndarray], rows: int, *reasons: Withheld) -> Bools:
     return out
 
 
-def _row_of(loads: DailyLoads, row: int) -> DailyLoads:
-    estimated = None if loads.estimated is None else loads.estimated[[row]]
-    return DailyLoads(loads.first_day, loads.load[[row]], loads.start[[row]], estimated)
-
-
 def _silent(rule: Rule, now: Workload, column: int) -> np.ndarray:
     """Why a rule that is in force does not speak on the day, by row; empty for floors and rules that do."""
     rows = now.loads.load.shape[0]
@@ -140,7 +137,7 @@ def _silent(rule: Rule, now: Workload, column: int) -> np.ndarray:
 def _left_if_high(unrated: Unrated, rules: Sequence[Rule], some: np.ndarray, column: int, settings: Settings) -> Floats:
     """What each rule leaves were everything unrated high, and what the hardest day does; inf for the other rows."""
     rows = np.flatnonzero(some)
-    high = DailyLoads(unrated.high.first_day, unrated.high.load[rows], unrated.high.start[rows])
+    high = unrated.high.of_rows(rows)
     work = Workload(high, settings)
     out = np.full((len(rules) + 1, some.size), np.inf)
     for i, rule in enumerate(rules):
@@ -164,9 +161,8 @@ def _held_after(
 
     def broken(x: float) -> str:
         for loads in known:
-            trial = loads.load.copy()
-            trial[0, column] = loads.values[0, column] + x
-            work = Workload(DailyLoads(loads.first_day, trial, loads.start, loads.estimated), settings)
+            used = loads.values[:, column] + x
+            work = Workload(loads.with_day(loads.date_of(column), used), settings)
             for rule in mine:
                 if rule.broken(work)[0, column]:
                     return rule.key

@@ -7,7 +7,7 @@ import numpy as np
 from uvren.core import words
 from uvren.core.limits.base import SLACK, Rule, Unit, never_silent
 from uvren.core.windows import Floats
-from uvren.core.workload import Workload
+from uvren.core.workload import Withheld, Workload
 
 
 class BalanceFloor(Rule):
@@ -25,7 +25,9 @@ class BalanceFloor(Rule):
         return workload.exp_chronic - workload.exp_acute
 
     def silent(self, workload: Workload) -> np.ndarray:
-        return never_silent(workload)
+        # Before that it says more of where the model was begun than of the work done.
+        short = (workload.loads.age >= 1) & (workload.loads.age < workload.settings.balance_days)
+        return np.where(short, Withheld.HISTORY, never_silent(workload))
 
     def excess(self, workload: Workload) -> Floats:
         return self.value - SLACK - self.figure(workload)

@@ -130,10 +130,10 @@ class Rule(ABC):
 
 
 def silent_week(workload: Workload, history: int, days: int) -> np.ndarray:
-    """A rule on week sums is silent before ``history`` days, and with a day missing among ``days``."""
+    """A rule on week sums is silent before ``history`` days, with a day missing in ``days`` or too much estimated."""
     return np.select(
-        [workload.loads.age < history, workload.loads.missing_in(days) > 0],
-        [Withheld.HISTORY, Withheld.MISSING],
+        [workload.loads.age < history, workload.loads.missing_in(days) > 0, workload.too_estimated(days)],
+        [Withheld.HISTORY, Withheld.MISSING, Withheld.ESTIMATED],
         default=Withheld.NO,
     )
 

@@ -8,6 +8,9 @@ from uvren.core.limits.base import TOLERANCE, Rule, Unit, silent_week
 from uvren.core.windows import Floats, rolling_sum
 from uvren.core.workload import Workload
 
+# Spread of seven equal days, with the SD taken as 5 % of the mean.
+ALIKE = 20 - 1e-6
+
 
 class MonotonyCap(Rule):
     """Monotony (mean over SD of seven days) at most ``value``."""
@@ -42,6 +45,8 @@ class MonotonyCap(Rule):
         return first_crossing(qa, qb, qc, today)
 
     def sentence(self, figure: float, value: float) -> str:
+        if figure >= ALIKE:
+            return f"All seven days are alike, so spread is at its highest ({figure:.0f}); the cap is {value:g}."
         return (
             f"Spread (monotony: mean over standard deviation of the last 7 days) is {figure:.2f}; the cap is {value:g}."
         )

@@ -9,6 +9,7 @@ import numpy as np
 
 from uvren.core import words
 from uvren.core.day import Desk
+from uvren.core.limits.spread import ALIKE
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.recovery import HARDEST, HEAVY, WINDOWS, Heavy, System, heaviness, hours_between, last_heavy
 from uvren.core.windows import Bools, Floats, rolling_sum, run_length, window_view
@@ -58,7 +59,8 @@ class Spread(NoticeKind):
                     severity=Severity.NOTE,
                     title="Spread and week strain",
                     sentence=(
-                        f"The days are alike: spread is {at[row]:.1f}, and week strain {words.number(now[row])} is "
+                        f"{'All seven days are alike' if at[row] >= ALIKE else 'The days are alike'}: spread is "
+                        f"{at[row]:.1f}, and week strain {words.number(now[row])} is "
                         f"{z[row]:.1f} SD above usual ({words.number(middle[row])})."
                     ),
                     clears="Clears when an easy day stands between hard ones.",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
@@ -10,11 +11,21 @@ import numpy as np
 from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk, Facts, TestSeries
-from uvren.core.fatigue import WATCH_DAYS, Screen, Trial, screen, standing_days, trial_length
+from uvren.core.fatigue import (
+    SUSPECT_DAYS,
+    SUSPECT_FAMILIES,
+    WATCH_DAYS,
+    Drops,
+    Screen,
+    Trial,
+    screen,
+    standing_days,
+    trial_length,
+)
 from uvren.core.norms import CHANGE, CLEAR_CHANGE
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.reports import FAMILIES, ITEM_NAMES
-from uvren.core.trials import Change, change
+from uvren.core.trials import DROP_FROM, Change, change
 from uvren.core.windows import Ints, run_length
 
 TESTED_DAYS = 14
@@ -138,36 +149,45 @@ class LowMood(NoticeKind):
     code = "low_mood"
     name = "Low mood that lasts"
     rule = (
-        "Mood worse by 1 SD or more in 3 of the last 4 reports and at {mood} or less, or the weekly sign 'low' for "
-        "{days} days."
+        "Mood worse by 1 SD or more in 3 of the last 4 reports and at {mood} or less, against the 56 days before the "
+        "last 14; or {absolute} or less on 4 of 7 days; or the weekly sign 'low' for {days} days. It stays until mood "
+        "was back on 5 of 7 days."
     )
-    cleared = "Mood back to usual."
+    cleared = "Mood back on 5 of 7 days, held against what was usual before it began."
     source = "Low mood is a cause of its own, not only a sign of training; it is for people, not for plans, to meet."
     cause = Cause.REPORTS
     severities = (Severity.WATCH,)
     audience = Audience.REPORTS
-    settings = (Setting("mood", "Mood at most", 5, 0, 9), Setting("days", "Sign for", 14, 7, 60, "days"))
+    settings = (
+        Setting("mood", "Mood at most", 5, 0, 9),
+        Setting("absolute", "Low whatever is usual, from", 3, 0, 9),
+        Setting("days", "Sign for", 14, 7, 60, "days"),
+    )
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts
         if facts is None:
             return
-        item, mood, days = facts.item("mood"), self.setting(desk, "mood"), self.setting(desk, "days")
-        low = np.zeros(facts.rows, dtype=bool)
-        if item is not None and facts.daily.shape[2]:
-            with np.errstate(invalid="ignore"):
-                low = (facts.lasting[:, item] > 0) & (facts.daily[:, item, -1] <= mood)
+        item, days = facts.item("mood"), self.setting(desk, "days")
+        mood, absolute = self.setting(desk, "mood"), self.setting(desk, "absolute")
         stood = _stood(facts)
         sign = stood[:, FAMILIES.index("low")] if stood.size else np.zeros(facts.rows, dtype=np.int64)
-        for row in np.flatnonzero(low | (sign >= days)):
+        for row in range(facts.rows):
             said = []
-            if low[row] and item is not None:
-                said.append(f"{against_usual(facts, int(row), item)}, in 3 of the last 4 reports")
+            since = None if item is None else low_since(facts, row, item, float(mood[row]), float(absolute[row]))
+            if since is not None and item is not None:
+                values = facts.daily[row, item]
+                last = values[~np.isnan(values)][-1]
+                usual = facts.lasting_norm.middle[row, item, since]
+                before = "" if np.isnan(usual) else f" (before that usually {usual:.1f})"
+                said.append(f"mood low since {words.day(facts.day(since))}{before}, {last:g} in the last report")
             if sign[row] >= days[row]:
                 said.append(f"felt low for {sign[row]} days in the weekly report")
+            if not said:
+                continue
             sentence = words.listed(said)
             yield (
-                int(row),
+                row,
                 Notice(
                     code=self.code,
                     shape=Shape.WAVE,
@@ -180,6 +200,38 @@ class LowMood(NoticeKind):
                     ),
                 ),
             )
+
+
+_LOW_DAYS, _BACK_DAYS, _OF_DAYS, _STANDS_DAYS = 4, 5, 7, 3
+
+
+def low_since(facts: Facts, row: int, item: int, mood: float, absolute: float) -> int | None:
+    """Column of the day on which low mood began that still stands, None where none does.
+
+    It begins with 3 of the last 4 reports worse than usual and at most ``mood``, or with 4 of 7 days at ``absolute``
+    or less; it is over once 5 of 7 days are back, held against what was usual when it began. An answer stands 3 days.
+    """
+    values = facts.daily[row, item]
+    middle, spread = facts.lasting_norm.middle[row, item], facts.lasting_norm.spread[row, item]
+    with np.errstate(invalid="ignore"):
+        worse = (values <= mood) & (values <= middle - CHANGE * spread)
+        low = values <= absolute
+    since: int | None = None
+    for column in range(values.size):
+        week = slice(max(column - _OF_DAYS + 1, 0), column + 1)
+        if since is None:
+            told = np.flatnonzero(~np.isnan(values[: column + 1]))[-4:]
+            lasts = told.size >= 3 and column - told[-1] < _STANDS_DAYS and worse[told].sum() >= 3
+            if lasts or low[week].sum() >= _LOW_DAYS:
+                since = column
+        else:
+            with np.errstate(invalid="ignore"):
+                # Without a usual of their own only the absolute cut can say that it is back.
+                usual_then = np.nan_to_num(middle[since] - CHANGE * spread[since], nan=-np.inf)
+                back = (values[week] > absolute) & (values[week] > usual_then)
+            if back.sum() >= _BACK_DAYS:
+                since = None
+    return since
 
 
 class LifeLoad(NoticeKind):
@@ -236,13 +288,37 @@ def _stood(facts: Facts) -> Ints:
     return standing_days(facts.weekly[:, places], facts.weeks.astype(np.float64))
 
 
-def drop_since(series: TestSeries, row: int) -> int | None:
-    """Ordinal of the first of the run of results, up to the last, that are worse than the best before the run.
+@dataclass(frozen=True)
+class Drop:
+    """A run of results that are worse than before: ordinals of the first and the last, how many, and how far down.
 
-    Worse is beyond the typical error and the smallest worthwhile change. None where the last one is not.
+    ``size`` is how far the last one is below the level before the run, in typical errors (nan where none is known).
+    """
+
+    since: int
+    last: int
+    n: int
+    size: float
+
+    @property
+    def counts(self) -> bool:
+        """A single result beyond twice the error, or two running."""
+        return self.n >= 2 or self.size >= DROP_FROM
+
+    @property
+    def sure(self) -> bool:
+        """Two results 14 days or more apart, or one beyond twice the error that another has confirmed."""
+        return self.n >= 2 and (self.last - self.since >= SUSPECT_DAYS or self.size >= DROP_FROM)
+
+
+def drop_of(series: TestSeries, row: int) -> Drop | None:
+    """The run of results, up to the last, that are worse than the athlete's usual level; None where the last is not.
+
+    Worse is beyond 1.5 x the typical error and the smallest worthwhile change.
     """
     results = series.results.get(row, ())
     since: int | None = None
+    n, worst = 0, 0.0
     for end in range(len(results) - 1, 0, -1):
         # The usual level: the middle of up to four results before.
         before = [value for _, value in results[max(end - 4, 0) : end]]
@@ -250,8 +326,12 @@ def drop_since(series: TestSeries, row: int) -> int | None:
         said = change(results[end][1], level, series.error, series.worthwhile, series.better)
         if said is not Change.WORSE:
             break
-        since = results[end][0]
-    return since
+        since, n = results[end][0], n + 1
+        if series.error > 0:
+            worst = max(worst, abs(results[end][1] - level) / series.error)
+    if since is None:
+        return None
+    return Drop(since, results[-1][0], n, worst if series.error > 0 else float("nan"))
 
 
 class Overtraining(NoticeKind):
@@ -260,9 +340,10 @@ class Overtraining(NoticeKind):
     code = "overtraining"
     name = "Overtraining screen"
     rule = (
-        "Watch: {families} families of sign for 7 days or more (a test down beyond its typical error alone is a note). "
-        "Suspect: "
-        "performance down for 14 days or more although rest was of usual length, and 3 families for 14 days or more."
+        "Watch: {families} families of sign for 7 days or more (a test down beyond its error alone is a note). Rest "
+        "first: a measured drop (two results 14 days apart, or one beyond twice the typical error and confirmed) "
+        "without two days off since; it refers with 3 families for 14 days. Suspect: the drop stands although there "
+        "was such rest, and 3 families have stood for 14 days or more; or it stands after 7 days off. Always refers."
     )
     cleared = "Signs gone from the weekly report and performance back; after a suspicion, a rest trial judged better."
     source = "Meeusen et al. 2013 (joint consensus statement on overtraining syndrome)."
@@ -276,8 +357,8 @@ class Overtraining(NoticeKind):
         if facts is None:
             return
         stood = _stood(facts)
-        drops, tests = _drops(facts, stood)
-        state = screen(stood, drops, _usual_rest(desk))
+        drops, tests = _drops(desk, facts)
+        state = screen(stood, drops)
         # Watching by families can be set; the suspicion cannot.
         many = np.sum(stood >= WATCH_DAYS, axis=1) >= self.setting(desk, "families")
         for row in range(facts.rows):
@@ -285,10 +366,13 @@ class Overtraining(NoticeKind):
             if trial is not None and trial.state(facts.as_of) is not Trial.BETTER:
                 yield row, self._trial(facts, row)
             elif state[row] == Screen.SUSPECT:
-                yield row, self._suspect(stood[row], int(drops[row]), tests.get(row, ""))
-            elif state[row] == Screen.WATCH and (many[row] or tests.get(row)):
+                yield row, self._suspect(stood[row], tests[row], off_week=bool(drops.off_week[row]))
+            elif state[row] == Screen.REST_FIRST:
+                yield row, self._rest_first(stood[row], tests[row])
+            elif state[row] == Screen.WATCH and (many[row] or row in tests):
                 severity = Severity.WATCH if many[row] else Severity.NOTE
-                yield row, self._watch(stood[row] if many[row] else stood[row] * 0, tests.get(row, ""), severity)
+                said = tests[row][0] if row in tests else ""
+                yield row, self._watch(stood[row] if many[row] else stood[row] * 0, said, severity)
 
     def _watch(self, stood: Ints, test: str, severity: Severity) -> Notice:
         said = filter(None, [test, _families(stood, WATCH_DAYS)])
@@ -303,23 +387,40 @@ class Overtraining(NoticeKind):
             about="watch",
         )
 
-    def _suspect(self, stood: Ints, drop: int, test: str) -> Notice:
-        rest = trial_length(int(max(stood.max(), drop)))
+    def _suspect(self, stood: Ints, test: tuple[str, int], *, off_week: bool) -> Notice:
+        said, days = test
+        rest = trial_length(int(max(stood.max(initial=0), days)))
+        families = _families(stood, SUSPECT_DAYS)
+        rested = "after 7 days off or more" if off_week else "although there was rest of usual length"
         return Notice(
             code=self.code,
             shape=Shape.WAVE,
             severity=Severity.ACT,
             title="Overtraining: suspect",
-            sentence=(
-                f"Performance has been down for {drop} days with rest of usual length"
-                f"{f' ({test})' if test else ''}; {_families(stood, 14)}. {REFER}"
-            ),
+            sentence=f"{said}, still down {rested}{f'; {families}' if families else ''}. {REFER}",
             clears=(
                 f"Ask about food, schedule, work and home. A rest trial of {rest} days off is offered; no more work is "
                 "proposed meanwhile. This is no diagnosis."
             ),
-            figure=float(drop),
+            figure=float(days),
             about="suspect",
+        )
+
+    def _rest_first(self, stood: Ints, test: tuple[str, int]) -> Notice:
+        families = _families(stood, SUSPECT_DAYS)
+        many = int(np.sum(stood >= SUSPECT_DAYS)) >= SUSPECT_FAMILIES
+        return Notice(
+            code=self.code,
+            shape=Shape.WAVE,
+            severity=Severity.ACT,
+            title="Rest first",
+            sentence=(
+                f"{test[0]}, and no two days off since: rest first{f'; {families}' if families else ''}."
+                f"{f' {REFER}' if many else ''}"
+            ),
+            clears="Two easy days, then the test again; nothing more is planned until then. This is no diagnosis.",
+            figure=float(test[1]),
+            about="rest",
         )
 
     def _trial(self, facts: Facts, row: int) -> Notice:
@@ -348,27 +449,34 @@ def _families(stood: Ints, least: int) -> str:
     return f"{words.listed(names)} for {span} days" if names else ""
 
 
-def _drops(facts: Facts, stood: Ints) -> tuple[Ints, dict[int, str]]:
-    """For how many days performance has been down by row, and the test that says so."""
+def _drops(desk: Desk, facts: Facts) -> tuple[Drops, dict[int, tuple[str, int]]]:
+    """What was measured by row, and the test that says so with the days it has been down."""
     today = facts.as_of.toordinal()
-    days = np.zeros(facts.rows, dtype=np.int64)
-    said: dict[int, str] = {}
+    found = {name: np.zeros(facts.rows, dtype=bool) for name in ("any", "sure", "rested", "off_week")}
+    said: dict[int, tuple[str, int]] = {}
+    first = desk.done.first_day.toordinal()
+    free = (desk.done.values == 0) & ~desk.done.missing & (desk.done.age > 0)
     for series in facts.tests:
         for row in series.results:
-            since = drop_since(series, row)
+            drop = drop_of(series, row)
             # A result that is older than this says nothing of today by itself.
-            if since is None or today - series.results[row][-1][0] > TESTED_DAYS:
+            if drop is None or today - drop.last > TESTED_DAYS:
                 continue
-            days[row] = max(days[row], today - since + 1)
-            said[row] = f"{series.name} down since {words.day(date.fromordinal(since))}"
-    if stood.size:
-        days = np.maximum(days, stood[:, FAMILIES.index("performance_down")])
-    return days, said
+            found["any"][row] = True
+            # Days between the first result that was down and the last one: was there rest, and did it mend it?
+            between = free[row, max(drop.since - first, 0) : max(drop.last - first, 0)]
+            # Before a first result that is down nobody knew; a week off just before it counts as well.
+            before = free[row, max(drop.last - first - REST_WITHIN, 0) : max(drop.last - first, 0)]
+            off_week = bool(before.size and run_length(before[None, :]).max(initial=0) >= OFF_WEEK)
+            if drop.sure:
+                found["sure"][row] = True
+                found["rested"][row] |= int(between.sum()) >= USUAL_REST
+                found["off_week"][row] |= off_week
+            if row not in said or drop.sure:
+                when = words.day(date.fromordinal(drop.since))
+                said[row] = (f"{series.name} down since {when}", today - drop.since + 1)
+    return Drops(**found), said
 
 
-def _usual_rest(desk: Desk) -> np.ndarray:
-    """Whether the last 14 days had at least two days of rest: rest of usual length did not mend it."""
-    done = desk.done.values[:, max(desk.today - 14, 0) : desk.today]
-    free = (done == 0) & ~desk.done.missing[:, max(desk.today - 14, 0) : desk.today]
-    # A break as such is another matter: then there is nothing to rest from.
-    return (free.sum(axis=1) >= 2) & (run_length(free).max(axis=1, initial=0) < 7)
+# Rest of usual length: two days off; seven are a week off, looked for in the 28 days before the last result.
+USUAL_REST, OFF_WEEK, REST_WITHIN = 2, 7, 28

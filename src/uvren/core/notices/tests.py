@@ -10,9 +10,10 @@ import numpy as np
 from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk
-from uvren.core.norms import Course, course
+from uvren.core.norms import Course, course, weeks_to
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.notices.reports import drop_since
+from uvren.core.notices.reports import drop_of
+from uvren.core.trials import COUNTS_FROM
 
 
 class TestDown(NoticeKind):
@@ -21,9 +22,9 @@ class TestDown(NoticeKind):
     code = "test_down"
     name = "Test dropped or stalled"
     rule = (
-        "A result of the last {days} days is worse than the middle of the athlete's own four before by more than the "
-        "typical error and the smallest worthwhile change (watched from twice that); or the trend of 28 days is wholly "
-        "downwards, or stalled."
+        "A result of the last {days} days is worse than the middle of the athlete's own four before by more than "
+        "1.5 typical errors and the smallest worthwhile change (watched beyond 2 typical errors, or twice running); or "
+        "the trend of 28 days is wholly downwards, or stalled."
     )
     cleared = "The next result back within the error."
     source = "Hopkins 2000 (typical error, smallest worthwhile change); Sen 1968 (trend)."
@@ -44,20 +45,23 @@ class TestDown(NoticeKind):
                 days, values = (np.array(column, dtype=np.float64) for column in zip(*results, strict=True))
                 found = course(days, values, today, 0.0 if np.isnan(series.worthwhile) else series.worthwhile,
                                series.better)  # fmt: skip
-                since = drop_since(series, row)
+                drop = drop_of(series, row)
                 day, value = results[-1]
                 when = words.day(date.fromordinal(day))
-                if since is not None:
+                if drop is not None:
                     level = float(np.median([one for _, one in results[:-1][-4:]]))
-                    bar = np.nanmax([series.error, series.worthwhile])
-                    severity = Severity.WATCH if abs(value - level) >= 2 * bar else Severity.NOTE
+                    bar = np.nanmax([COUNTS_FROM * series.error, series.worthwhile])
+                    severity = Severity.WATCH if drop.counts else Severity.NOTE
                     said = (
                         f"{series.name} {value:.4g} {series.unit} on {when}; before it stood at {level:.4g}. That is "
-                        f"more than the error of the test ({bar:.2g})."
+                        f"more than the test can err by ({bar:.2g})."
                     )
                 elif found in (Course.DROPPING, Course.STALLED):
                     severity = Severity.NOTE
-                    said = f"{series.name}: {found} over the last 28 days, {value:.4g} {series.unit} on {when}."
+                    said = f"{series.name}: {found} over the last 28 days, {value:.4g} {series.unit} on {when}"
+                    weeks = weeks_to(series.worthwhile, days, values, today, series.better)
+                    takes = found is Course.STALLED and np.isfinite(weeks)
+                    said += f"; a worthwhile gain takes {weeks:.0f} weeks at best." if takes else "."
                 else:
                     continue
                 yield (

@@ -193,17 +193,18 @@ def open_desks(
         end = span.today + 1
         done_by_then = load + np.where(np.arange(span.days) < span.today, coming, 0.0)
         hard, advisory = laid.split()
+        before = _before(load, start, usual if channel.is_main else np.full(len(members), np.nan))
         desk = Desk(
             as_of,
-            DailyLoads(span.first, done_by_then[:, :end], start, estimated[:, :end]),
-            DailyLoads(span.first, load + coming, start, estimated),
+            DailyLoads(span.first, done_by_then[:, :end], start, estimated[:, :end], before),
+            DailyLoads(span.first, load + coming, start, estimated, before),
             hard,
             advisory,
             terms,
             main=channel.is_main,
             facts=facts if channel.is_main else None,
             tuning=tuned,
-            unrated=unrated.of(channel, definition, done_by_then[:, :end], estimated[:, :end], start, span.first),
+            unrated=unrated.of(definition, done_by_then[:, :end], estimated[:, :end], start, span.first, before),
             declared=usual if channel.is_main else None,
         )
         written = plan.loads(load.shape, definition, rate, as_written=True)[:, span.today]
@@ -318,6 +319,20 @@ def _plan(db: DbSession, squad: Squad, row_of: dict[int, int], span: _Span, toda
         share=np.array([one.share(total[key]) for one, key in zip(stand, keys, strict=True)], dtype=np.float64),
         cap=np.array([one.cap for one in stand], dtype=np.float64),
     )
+
+
+# Days at the beginning of a history whose mean stands for what was before it.
+FIRST_DAYS = 14
+
+
+def _before(load: Floats, start: np.ndarray, declared: Floats) -> Floats:
+    """Load a day before the history began: from the declared usual week, else the mean of the first 14 days."""
+    out = np.zeros(load.shape[0])
+    for row, first in enumerate(start):
+        days = load[row, first : first + FIRST_DAYS]
+        known = days[~np.isnan(days)]
+        out[row] = declared[row] / 7 if not np.isnan(declared[row]) else known.mean() if known.size else 0.0
+    return out
 
 
 def _efforts(past: Sequence[Any], members: list[Member]) -> Floats:

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import day as core
 from uvren.core.day import Facts, SessionsDone
 from uvren.core.fatigue import RestTrial as RestTrialRule
+from uvren.core.norms import LAG_DAYS, LASTING_DAYS
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import clinical
 from uvren.services.day.standing import gate_of, is_unseen, trials_on
@@ -23,8 +24,8 @@ from uvren.store import queries
 from uvren.store.models import Availability, Call, Complaint, Recording, Report, Session, Squad
 from uvren.store.queries import KIND_CODES, Member
 
-# Long enough for the norm of 28 days under each of the last reports, and for six weeks of weekly signs.
-DAYS = 63
+# Long enough for the norm of what must last under each of the last reports, and for six weeks of weekly signs.
+DAYS = LASTING_DAYS + LAG_DAYS + 14
 # A call whose review date is older than this was left, not forgotten.
 REVIEW_DAYS = 14
 LEAST_COVERAGE, MOST_DROPPED = 0.8, 0.05

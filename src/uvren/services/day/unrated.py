@@ -18,7 +18,7 @@ from uvren.core.units import EffortMinutes
 from uvren.core.windows import Floats, Ints
 from uvren.services.day.loads import Definition
 from uvren.store import queries
-from uvren.store.models import AnchorKind, Channel, Squad
+from uvren.store.models import AnchorKind, Squad
 from uvren.store.queries import KIND_CODES, Member
 
 # The upper quartile stands for what is not known; from fewer values of their own the squad's does.
@@ -44,7 +44,7 @@ class UnratedSessions:
     sessions: Ints
 
     def of(
-        self, channel: Channel, definition: Definition, load: Floats, estimated: Floats, start: Ints, first: date
+        self, definition: Definition, load: Floats, estimated: Floats, start: Ints, first: date, before: Floats
     ) -> Unrated | None:
         """What is not known of a channel; None where every rating is there. Loads end on the desk's day."""
         if not (self.missing > 0).any():
@@ -53,7 +53,7 @@ class UnratedSessions:
             high = self._rated(definition, load, first)
         else:
             high = _measured(load, estimated)
-        return Unrated(DailyLoads(first, high, start), self.missing, self.sessions)
+        return Unrated(DailyLoads(first, high, start, before=before), self.missing, self.sessions)
 
     def _rated(self, definition: Definition, load: Floats, first: date) -> Floats:
         """Days with a missing rating as their sessions come to with the high one; other days as they are."""

@@ -183,7 +183,7 @@ def _figures(desk: Desk, row: int) -> list[Figure]:
         figure("ratio_ewma", "Ratio, weighted", work.shown_ratio(School.EWMA), "ratio", why),
         figure("ratio_coupled", "Ratio, rolling coupled", work.shown_ratio(School.COUPLED), "ratio", why),
         figure("ratio_uncoupled", "Ratio, rolling uncoupled", work.shown_ratio(School.UNCOUPLED), "ratio", why),
-        figure("balance", "Balance, two time constants", work.exp_chronic - work.exp_acute, "load"),
+        figure("balance", "Balance, two time constants", _balance(desk), "load", REASONS["history"]),
         figure("monotony", "Spread (monotony)", work.monotony, "ratio"),
         figure("strain", "Week strain (Foster's strain)", work.strain, "load"),
     ]
@@ -194,6 +194,11 @@ _FORMS: dict[str, Callable[[float], str]] = {
     "share": lambda value: f"{'+' if value > 0 else ''}{say.percent(value)}",
     "ratio": lambda value: f"{value:.2f}",
 }
+
+
+def _balance(desk: Desk) -> np.ndarray:
+    work = desk.now
+    return np.where(desk.done.age < desk.settings.balance_days, np.nan, work.exp_chronic - work.exp_acute)
 
 
 def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:

@@ -79,6 +79,7 @@ def day_out(found: tests.TestingDay) -> dict[str, Any]:
         "test": found.test,
         "day": found.day,
         "typical_error": found.typical_error,
+        "error_basis": found.error_basis,
         "worthwhile": found.worthwhile,
         "days": list(found.days),
         "rows": [

@@ -74,6 +74,7 @@ class TestingDayOut(Out):
     test: TestOut
     day: date
     typical_error: float | None
+    error_basis: str
     worthwhile: float | None
     days: list[date]
     rows: list[TestRowOut]
