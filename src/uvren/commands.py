@@ -125,9 +125,9 @@ def metrics(recording: Path, kind: str, anchors: Path) -> dict[str, Any]:
             return _without(vars(speed), "accelerations", "decelerations")
         edges, weights = known.get("impact_edges"), known.get("impact_weights")
         bands = rec.Bands(tuple(edges), tuple(weights)) if edges else rec.DEFAULT_BANDS
-        _, peak, index = rec.in_order(t, values)
-        sides = np.array(columns.texts["side"].to_pylist(), dtype=object)[index]
-        return _impacts(rec.impact_metrics(peak, sides == rec.Side.RIGHT, bands))
+        sides = np.array(columns.texts["side"].to_pylist(), dtype=object)
+        _, peak, right = rec.impacts_in_order(t, values, sides == rec.Side.RIGHT)
+        return _impacts(rec.impact_metrics(peak, right, bands))
     except OSError as error:
         raise Unusable(f"cannot read {error.filename}: {error.strerror}") from error
     except (BadFile, CoreError) as error:

@@ -471,3 +471,22 @@ def test_a_figure_nobody_knows_cannot_be_opened():
     with pytest.raises(UnknownRule):
         explain("readiness", desk(PAST).now, 0, 5)
     assert len(SCHOOLS) == 3
+
+
+def test_two_jumps_of_one_day_are_one_and_energy_that_was_not_asked_is_not_held():
+    one = series(40, 40.5, 39.8, 40, 37.0)
+    other = replace(series(30, 30.5, 29.8, 30, 27.0), code="drop")
+    assert found(of(facts(tests=(one, other))))["three_signals"].severity is Severity.NOTE
+    silent = facts(tests=(one,), sessions=[*EASY, (3, 1, 5.0, 5.0, 60.0)])
+    daily = silent.daily.copy()
+    daily[:, silent.item("energy")] = np.nan
+    said = found(of(replace(silent, daily=daily)))["three_signals"].sentence
+    assert "energy was not asked" in said
+
+
+def test_an_item_that_is_good_neither_way_is_judged_both_ways():
+    hours = [7.5, 8.0] * (DAYS // 2)
+    for last in (4.0, 12.0):
+        known = facts({"sleep_hours": [*hours[:-1], last]})
+        at = known.item("sleep_hours")
+        assert known.badness[0, at, -1] > 3

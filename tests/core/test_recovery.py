@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvren.core.recovery import (
+    HEAVY,
     WINDOWS,
     System,
     Work,
@@ -77,3 +78,9 @@ def test_every_form_of_work_says_which_systems_it_loads():
     for form in FORMS.values():
         assert form.systems
         assert set(form.systems) <= set(WINDOWS)
+
+
+def test_a_day_is_heavy_only_when_it_is_a_fifth_above_usual_as_well():
+    alike = np.array([[300.0, 301, 299, 300, 302, 298] * 4 + [310.0]])
+    assert heaviness(alike)[0, -1] < HEAVY
+    assert heaviness(np.append(alike[:, :-1], [[370.0]], axis=1))[0, -1] >= HEAVY

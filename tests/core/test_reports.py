@@ -82,9 +82,15 @@ def test_a_daily_report_is_on_time_until_noon_of_its_day(made, stands):
 
 @pytest.mark.parametrize(
     ("made", "stands"),
-    [(at(19, 30), Timing.ON_TIME), (at(19, 31), Timing.LATE), (at(7, days=1), Timing.BACKDATED)],
+    [
+        (at(19, 9), Timing.EARLY),
+        (at(19, 10), Timing.ON_TIME),
+        (at(20), Timing.ON_TIME),
+        (at(20, 1), Timing.LATE),
+        (at(7, days=1), Timing.BACKDATED),
+    ],
 )
-def test_a_session_is_rated_in_time_within_half_an_hour_of_its_end(made, stands):
+def test_a_session_is_rated_in_time_from_ten_to_sixty_minutes_after_its_end(made, stands):
     assert timing(ReportKind.SESSION, DAY, made, session_end=at(19)) is stands
 
 

@@ -159,3 +159,35 @@ def test_the_error_between_days_is_of_the_figure_that_stands():
 def test_sides_of_times_are_divided_like_those_of_strengths_by_the_stronger():
     assert asymmetry(1.0, 1.1, Better.LOWER).percent == pytest.approx(10)
     assert asymmetry(1.0, 1.1, Better.LOWER).stronger == "left"
+
+
+def with_shift(left, right, at=300):
+    """Somebody shifts their weight up and down before they jump, and stands still again."""
+    wave = 60 * np.sin(np.linspace(0, 2 * np.pi, 150))
+    left = left.copy()
+    left[at : at + 150] += wave
+    quiet_left, quiet_right = left[:100], right[:100]
+    return np.concatenate([quiet_left] * 12 + [left]), np.concatenate([quiet_right] * 12 + [right])
+
+
+def test_the_last_movement_before_the_flight_is_the_jump():
+    true = TrueJump(75, 0.35)
+    left, right = countermovement(true, np.random.default_rng(1))
+    plain = countermovement_jump(left, right, 1000)
+    shifted = countermovement_jump(*with_shift(left, right), 1000)
+    assert shifted.take_off_seconds == pytest.approx(plain.take_off_seconds, abs=0.03)
+    assert shifted.height_impulse == pytest.approx(plain.height_impulse, abs=0.01)
+
+
+def test_a_jump_that_was_not_weighed_or_not_measured_is_refused_with_the_reason():
+    true = TrueJump(75, 0.35)
+    left, right = countermovement(true, np.random.default_rng(1))
+    with pytest.raises(BadTest, match="Stand still for a second"):
+        countermovement_jump(left[700:], right[700:], 1000)
+    restless = left.copy()
+    restless[:1200] += 25 * np.sin(np.arange(1200) / 20)
+    with pytest.raises(BadTest, match="Stand still for a second"):
+        countermovement_jump(restless, right, 1000)
+    longer = [np.insert(one, 2100, np.zeros(90)) for one in (left, right)]
+    with pytest.raises(BadTest, match="more than 10 % apart"):
+        countermovement_jump(*longer, 1000)

@@ -44,7 +44,7 @@ def test_the_strip_holds_four_weeks_back_and_seven_days_ahead(db, squad):
     morning, _ = read_morning(db, squad.squad, TODAY, TODAY)
     assert (morning.days[0], morning.days[-1]) == (TODAY - timedelta(days=28), TODAY + timedelta(days=7))
     strip = morning.lanes[0].strip
-    assert {len(values) for values in vars(strip).values()} == {36}
+    assert {len(values) for values in vars(strip).values() if isinstance(values, list)} == {36}
     assert set(strip.state[:28]) == {"measured", "rest"}
     assert strip.state[28] == "planned"
 

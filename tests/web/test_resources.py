@@ -202,3 +202,9 @@ def test_the_document_names_every_resource_once(app):
     ids = [operation["operationId"] for path in app.spec["paths"].values() for operation in path.values()]
     assert len(ids) == len(set(ids))
     assert {"morning", "evidence", "recordEntries", "makeCall", "setLimit"} <= set(ids)
+
+
+def test_an_answer_with_a_nan_is_an_error_and_never_goes_out(app):
+    for bad in (float("nan"), float("inf")):
+        with pytest.raises(ValueError, match="JSON"):
+            app.json.dumps({"figure": bad})

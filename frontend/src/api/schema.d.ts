@@ -2992,6 +2992,8 @@ export interface components {
             side: ("over" | "under" | "")[];
             /** State */
             state: ("measured" | "estimated" | "missing" | "rest" | "planned" | "before")[];
+            /** Torn */
+            torn: string;
             /** Week */
             week: (number | null)[];
         };
@@ -3479,10 +3481,10 @@ export interface components {
         };
         /**
          * Timing
-         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @description Whether a report was made when it was asked for, sooner, later that day, or on another day.
          * @enum {string}
          */
-        "GivenOut.Timing": "on time" | "late" | "backdated";
+        "GivenOut.Timing": "early" | "on time" | "late" | "backdated";
         /** GridOut */
         GridOut: {
             /**
@@ -3823,6 +3825,11 @@ export interface components {
             /** Id */
             id: string;
             /**
+             * Over
+             * @default null
+             */
+            over?: number | null;
+            /**
              * Position
              * @default null
              */
@@ -3871,6 +3878,8 @@ export interface components {
             id: string;
             /** Key */
             key: string;
+            /** Over */
+            over: number | null;
             /** Position */
             position: string | null;
             /** Reason */
@@ -3953,6 +3962,8 @@ export interface components {
             id: string;
             /** Key */
             key: string;
+            /** Over */
+            over: number | null;
             /** Position */
             position: string | null;
             /** Reason */
@@ -3987,6 +3998,8 @@ export interface components {
             code: string;
             /** Floor */
             floor: boolean;
+            /** Has Over */
+            has_over: boolean;
             /** Has School */
             has_school: boolean;
             /** Highest */
@@ -4407,6 +4420,8 @@ export interface components {
             side: ("over" | "under" | "")[];
             /** State */
             state: ("measured" | "estimated" | "missing" | "rest" | "planned" | "before")[];
+            /** Torn */
+            torn: string;
             /** Week */
             week: (number | null)[];
         };
@@ -4791,10 +4806,10 @@ export interface components {
         "OwnOut.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
         /**
          * Timing
-         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @description Whether a report was made when it was asked for, sooner, later that day, or on another day.
          * @enum {string}
          */
-        "OwnOut.Timing": "on time" | "late" | "backdated";
+        "OwnOut.Timing": "early" | "on time" | "late" | "backdated";
         /**
          * OwnTodayOut
          * @description An athlete's own day and climb; nobody else's is part of it.
@@ -5328,10 +5343,10 @@ export interface components {
         "ReportOut.ReportKind": "daily" | "weekly" | "session";
         /**
          * Timing
-         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @description Whether a report was made when it was asked for, sooner, later that day, or on another day.
          * @enum {string}
          */
-        "ReportOut.Timing": "on time" | "late" | "backdated";
+        "ReportOut.Timing": "early" | "on time" | "late" | "backdated";
         /** ReportsOut */
         ReportsOut: {
             /** Complaints */
@@ -5593,10 +5608,10 @@ export interface components {
         };
         /**
          * Timing
-         * @description Whether a report was made when it was asked for, later that day, or on another day.
+         * @description Whether a report was made when it was asked for, sooner, later that day, or on another day.
          * @enum {string}
          */
-        "ReportsOut.Timing": "on time" | "late" | "backdated";
+        "ReportsOut.Timing": "early" | "on time" | "late" | "backdated";
         /** UnratedOut */
         "ReportsOut.UnratedOut": {
             /**
@@ -6521,6 +6536,8 @@ export interface components {
             side: ("over" | "under" | "")[];
             /** State */
             state: ("measured" | "estimated" | "missing" | "rest" | "planned" | "before")[];
+            /** Torn */
+            torn: string;
             /** Week */
             week: (number | null)[];
         };

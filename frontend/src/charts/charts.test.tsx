@@ -19,6 +19,7 @@ function strip(changes: Partial<Strip> = {}): Strip {
     ceiling: Array(10).fill(2500),
     state: [...Array(TODAY).fill("measured"), "planned", "planned", "planned"],
     side: Array(10).fill(""),
+    torn: "",
     ...changes,
   };
 }

@@ -32,6 +32,7 @@ function timeline(changes: Partial<Timeline> = {}): Timeline {
           ceiling: all(2500),
           state: all("measured"),
           side: all(""),
+          torn: "",
         },
       },
     ],
@@ -213,6 +214,7 @@ describe("the time axis", () => {
       ceiling: all(null),
       state: all("before" as const),
       side: all("" as const),
+      torn: "",
     };
     const [first] = timeline().channels;
     const box = draw(

@@ -26,6 +26,7 @@ export function lane(name: string, changes: Partial<Lane> = {}, room: Partial<La
       ceiling: [2454, 2454],
       state: ["measured", "planned"],
       side: ["", ""],
+      torn: "",
     },
     room: {
       load: 400,

@@ -15,8 +15,14 @@ from uvren.core.windows import Floats
 GRAVITY = 9.81
 # Below this sum of both feet nobody stands on the plate.
 OFF_NEWTON = 20.0
-QUIET_SECONDS = 0.8
+# Weighing: so long, and no noisier than this share of the weight.
+QUIET_SECONDS, QUIET_SHARE = 1.0, 0.01
+# Forces that stay by the weight for so long divide one movement from the next.
+STILL_SECONDS = 0.1
+# Heights by impulse and by flight that differ by more are no jump that was measured.
+MOST_APART = 0.10
 LEAST_FLIGHT = 0.1
+LEAST_WEIGHT = 100.0
 LEAST_MOVEMENT = 0.01
 
 
@@ -80,24 +86,40 @@ def _flight(force: Floats, rate: float, after: int = 0) -> tuple[int, int]:
     return max(long, key=lambda run: run[1] - run[0])
 
 
+def _weighed(force: Floats, rate: float) -> tuple[float, float]:
+    """Weight and its noise (SD) from the quietest second of standing. Raises BadTest without one."""
+    n = int(QUIET_SECONDS * rate)
+    if force.size >= n:
+        total, squares = (np.concatenate([[0.0], np.cumsum(of)]) for of in (force, force**2))
+        mean = (total[n:] - total[:-n]) / n
+        spread = np.sqrt(np.maximum((squares[n:] - squares[:-n]) / n - mean**2, 0.0))
+        stood = np.where(mean >= LEAST_WEIGHT, spread / np.maximum(mean, 1.0), np.inf)
+        at = int(np.argmin(stood))
+        if stood[at] <= QUIET_SHARE:
+            return float(mean[at]), float(spread[at])
+    raise BadTest("Stand still for a second before the jump.", field="force")
+
+
 def countermovement_jump(left: Floats, right: Floats, rate: float) -> CountermovementJump:
     """Metrics of a countermovement jump that begins with quiet standing (Linthorne 2001).
 
-    Raises BadTest when nobody leaves the plate, or nobody stands still before.
+    Raises BadTest when nobody leaves the plate, nobody stands still for a second before, or the heights by impulse and
+    by flight differ by more than 10 %.
     """
     force = _check(left, right, rate)
     take_off, landing = _flight(force, rate)
-    quiet = force[: int(QUIET_SECONDS * rate)]
-    weight, noise = float(quiet.mean()), float(np.std(quiet, ddof=1))
-    if weight < 100 or noise > 0.05 * weight:
-        raise BadTest("Stand still for a second before the jump.", field="force")
+    weight, noise = _weighed(force[:take_off], rate)
     away = np.abs(force[:take_off] - weight) > max(5 * noise, 0.02 * weight)
     # A single sample beyond the threshold is noise; a movement stays beyond it.
-    moved = [begin for begin, end in _runs(away) if (end - begin) / rate >= LEAST_MOVEMENT]
+    moved = [(begin, end) for begin, end in _runs(away) if (end - begin) / rate >= LEAST_MOVEMENT]
     if not moved:
         raise BadTest("There is no movement before the jump.", field="force")
+    # The last movement is the jump: whoever shifts their weight before it has stood still again.
+    first = next(
+        (i for i in range(len(moved) - 1, 0, -1) if (moved[i][0] - moved[i - 1][1]) / rate >= STILL_SECONDS), 0
+    )
     # A little before the threshold is crossed, which is where the movement begins (Owen et al. 2014).
-    start = max(int(moved[0] - 0.03 * rate), 0)
+    start = max(int(moved[first][0] - 0.03 * rate), 0)
     net = force[start : take_off + 1] - weight
     step = (net[1:] + net[:-1]) / 2 / rate
     mass = weight / GRAVITY
@@ -106,11 +128,18 @@ def countermovement_jump(left: Floats, right: Floats, rate: float) -> Countermov
     height = float(speed[-1]) ** 2 / (2 * GRAVITY)
     to_take_off = (take_off - start) / rate
     flight = (landing - take_off) / rate
+    by_flight = _height(flight)
+    if abs(height - by_flight) > MOST_APART * max(height, by_flight):
+        raise BadTest(
+            f"The height by impulse is {height * 100:.0f} cm and by flight {by_flight * 100:.0f} cm: more than 10 % "
+            "apart. Stand still before the jump, and land as you took off.",
+            field="force",
+        )
     whole = float(force[start:take_off].sum())
     return CountermovementJump(
         mass=mass,
         height_impulse=height,
-        height_flight=_height(flight),
+        height_flight=by_flight,
         flight_seconds=flight,
         take_off_seconds=to_take_off,
         reactive_index=height / to_take_off,

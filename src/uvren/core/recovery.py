@@ -19,6 +19,7 @@ LEAST_ACTIVE = 5
 # z of a day's load among the athlete's own active days: from the first a day is heavy, at the second its window is as
 # long as it gets.
 HEAVY, HARDEST = 1.0, 3.0
+LEAST_HEAVY = 1.2
 
 
 class System(StrEnum):
@@ -88,7 +89,8 @@ class Heavy:
 def heaviness(load: Floats) -> Floats:
     """z of each day among the athlete's own active days of the 28 before it, shape kept.
 
-    nan on days without load and with fewer than 5 active days to compare with.
+    nan on days without load and with fewer than 5 active days to compare with. A day that is not at least a fifth above
+    the usual one is never heavy, however alike the others were.
     """
     known = np.nan_to_num(load)
     active = np.where(known > 0, known, np.nan)
@@ -99,7 +101,8 @@ def heaviness(load: Floats) -> Floats:
     out = np.full(np.shape(load), np.nan)
     # Where every day was alike none is heavy; what is left of a spread then is rounding.
     np.divide(active - middle, spread, out=out, where=enough & (spread > 1e-9 * middle))
-    return out
+    with np.errstate(invalid="ignore"):
+        return np.where(active < LEAST_HEAVY * middle, np.minimum(out, np.nextafter(HEAVY, 0)), out)
 
 
 def open_hours(window: Window, z: float, *, beginner: bool = False) -> float:

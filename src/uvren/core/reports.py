@@ -189,28 +189,32 @@ def check_answers(kind: ReportKind, answers: Mapping[str, float]) -> None:
 
 
 class Timing(StrEnum):
-    """Whether a report was made when it was asked for, later that day, or on another day."""
+    """Whether a report was made when it was asked for, sooner, later that day, or on another day."""
 
+    EARLY = "early"
     ON_TIME = "on time"
     LATE = "late"
     BACKDATED = "backdated"
 
 
 NOON = time(12)
-SESSION_MINUTES = 30
+# Minutes after a session: not while it is still being felt, and before what comes next is (Foster et al. 2001: 30).
+SESSION_FROM, SESSION_UNTIL = 10, 60
 
 
 def timing(kind: ReportKind, day: date, made: datetime, session_end: datetime | None = None) -> Timing:
     """How a report for ``day`` stands that was ``made`` at a local moment.
 
-    Daily: on time until noon. Weekly: on time on its day and the next. After a session: on time within 30 minutes of
-    its planned end, since a rating drifts with what comes after (Foster et al. 2001).
+    Daily: on time until noon. Weekly: on time on its day and the next. After a session: on time 10 to 60 minutes after
+    its planned end, since a rating drifts with what comes after (Foster et al. 2001); before that it is early.
     """
     if kind is ReportKind.WEEKLY:
         days = (made.date() - day).days
         return Timing.ON_TIME if days <= 1 else Timing.LATE if days <= 3 else Timing.BACKDATED
     if kind is ReportKind.SESSION and session_end is not None:
-        if made <= session_end + timedelta(minutes=SESSION_MINUTES):
+        if made < session_end + timedelta(minutes=SESSION_FROM):
+            return Timing.EARLY
+        if made <= session_end + timedelta(minutes=SESSION_UNTIL):
             return Timing.ON_TIME
         return Timing.LATE if made.date() <= session_end.date() else Timing.BACKDATED
     if made.date() > day:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import date
 
 import numpy as np
@@ -22,6 +22,35 @@ def percent(share: float) -> str:
     hundred = share * 100
     decimals = 0 if abs(hundred) >= 10 or abs(hundred - round(hundred)) < 0.05 else 1
     return f"{number(hundred, decimals)}{NBSP}%"
+
+
+def spread(value: float) -> str:
+    """An SD with a digit that is not zero: ``0.9``, ``0.05``."""
+    for decimals in (1, 2, 3):
+        if value >= 10.0**-decimals:
+            return f"{value:.{decimals}f}"
+    return f"{value:g}"
+
+
+def apart(one: float, other: float, say: Callable[[float, int], str], decimals: int = 0) -> tuple[str, str]:
+    """Two numbers in words, with one decimal more until they read differently, as far as they differ."""
+    for more in range(4):
+        said = say(one, decimals + more), say(other, decimals + more)
+        if said[0] != said[1] or abs(one - other) <= 1e-6 * max(abs(one), abs(other)):
+            break
+    return said
+
+
+def percents(one: float, other: float) -> tuple[str, str]:
+    """Two shares that stand against each other: ``10.4 %`` and ``10.0 %``, not twice ``10 %``."""
+    if percent(one) != percent(other):
+        return percent(one), percent(other)
+    return apart(one, other, lambda share, decimals: f"{number(share * 100, decimals)}{NBSP}%")
+
+
+def numbers(one: float, other: float) -> tuple[str, str]:
+    """Two loads that stand against each other."""
+    return apart(one, other, number)
 
 
 def above_or_below(share: float) -> str:

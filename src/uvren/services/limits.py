@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
 import numpy as np
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.errors import CoreError
 from uvren.core.limits import CATALOGUE, Rule, make_rule
+from uvren.core.limits.days import DaysInSeven
 from uvren.core.windows import Bools
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
@@ -65,12 +66,14 @@ def lay_out(
     hard: dict[str, Bools] = {}
     who: dict[str, np.ndarray] = {}
     rules: dict[str, Rule] = {}
+    overs: dict[str, np.ndarray] = {}
     for index, (limit, _) in enumerate(ordered):
         rule = make_rule(limit.rule, limit.value, limit.settings)
         key = rule.key
         if key not in rules:
             rules[key] = rule
             values[key] = np.full(shape, np.nan)
+            overs[key] = np.ones(shape)
             hard[key] = np.zeros(shape, dtype=bool)
             who[key] = np.full(shape, -1)
         rows = [i for i, member in enumerate(athletes) if concerns(limit, member)]
@@ -80,14 +83,19 @@ def lay_out(
             continue
         where = np.ix_(rows, range(begin, min(end, days)))
         values[key][where] = limit.value
+        overs[key][where] = float(limit.settings.get("over", 1))
         hard[key][where] = limit.hard
         who[key][where] = index
     return LimitsInForce(
         limits=ordered,
-        rules=tuple(rules[key].with_value(values[key]) for key in rules),
+        rules=tuple(_laid_out(rules[key], values[key], overs[key]) for key in rules),
         hard=tuple(hard.values()),
         who=tuple(who.values()),
     )
+
+
+def _laid_out(rule: Rule, values: np.ndarray, over: np.ndarray) -> Rule:
+    return replace(rule, value=values, over=over) if isinstance(rule, DaysInSeven) else rule.with_value(values)
 
 
 def concerns(limit: Limit, member: Member) -> bool:

@@ -6,10 +6,12 @@ import os
 import sys
 import time
 from pathlib import Path
+from typing import Any
 
 import structlog
 from apiflask import APIFlask
 from flask import Response, g, request, send_from_directory
+from flask.json.provider import DefaultJSONProvider
 from flask_compress import Compress
 from flask_talisman import Talisman
 from flask_wtf.csrf import CSRFProtect
@@ -61,6 +63,15 @@ POLICY = {
 log = structlog.get_logger()
 
 
+class StrictJson(DefaultJSONProvider):
+    """Answers are JSON that any reader takes: a NaN or an infinity in one is an error of ours, not an answer."""
+
+    sort_keys = False
+
+    def dumps(self, obj: Any, **kwargs: Any) -> str:
+        return super().dumps(obj, allow_nan=False, **kwargs)
+
+
 def create_app(database_url: str | None = None, secret_key: str | None = None, clock: Clock | None = None) -> APIFlask:
     """The application; what is not given comes from the environment (see docs/operate.md)."""
     app = APIFlask(__name__, title="Uvren", version=__version__, spec_path="/api/openapi.json", docs_path=None)
@@ -86,7 +97,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         ],
         logger_factory=structlog.WriteLoggerFactory(sys.stderr),
     )
-    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.json = StrictJson(app)
     engine = connect(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_sessions"] = sessions(engine)
     app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])

@@ -17,6 +17,7 @@ from uvren.core.recordings import (
     heart_rate_metrics,
     hold,
     impact_metrics,
+    impacts_in_order,
     in_order,
     peak_means,
     position_metrics,
@@ -198,3 +199,30 @@ def test_a_segment_takes_no_time_beyond_its_end():
 
 def test_stretches_of_equal_codes():
     assert rows_of(np.array([4, 4, 7, 9, 9])) == [(4, 0, 2), (7, 2, 3), (9, 3, 5)]
+
+
+def test_a_landing_on_both_feet_is_two_impacts_and_a_row_told_twice_is_one():
+    t = np.array([1.0, 1.0, 1.0, 2.0])
+    g = np.array([5.0, 6.0, 9.0, 4.0])
+    right = np.array([False, True, True, False])
+    at, peak, side = impacts_in_order(t, g, right)
+    assert (at.tolist(), peak.tolist(), side.tolist()) == ([1, 1, 2], [5, 6, 4], [False, True, False])
+    assert impact_metrics(peak, side).count == 3
+
+
+def test_two_bursts_with_a_gap_between_their_samples_are_two_sprints():
+    burst = np.arange(0, 2, 0.1)
+    t = np.concatenate([burst, burst + 10])
+    assert position_metrics(clean_speed(t, np.full(t.size, 8.0)), 5, 7).sprints == 2
+    assert position_metrics(clean_speed(np.arange(0, 4, 0.1), np.full(40, 8.0)), 5, 7).sprints == 1
+
+
+@pytest.mark.parametrize("rate", [1, 10])
+def test_a_pod_that_lies_still_makes_no_distance_and_a_walk_keeps_its_own(rate):
+    random = np.random.default_rng(3)
+    t = np.arange(0, 1200, 1 / rate)
+    noise = random.normal(0, 0.1, (2, t.size))
+    still = position_metrics(speed_from_metres(t, 50 + noise[0], 20 + noise[1]), None, None)
+    assert still.distance < 5
+    walk = position_metrics(speed_from_metres(t, 1.5 * t, np.zeros(t.size)), None, None)
+    assert walk.distance == pytest.approx(1.5 * t[-1], rel=0.01)

@@ -90,6 +90,7 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
         {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
         {evidence.data && <WithPlan evidence={evidence.data} />}
       </p>
+      {lane.strip.torn && <p className="allowed">No week load holds both {lane.strip.torn}.</p>}
       {lane.gate && <p className="allowed">Clinician: {lane.gate}</p>}
       <Stories place={place} lane={lane} tests={evidence.data?.tests ?? []} />
       {lane.others.length > 0 && <OtherRooms lane={lane} />}

@@ -124,6 +124,7 @@ export function stripSentence(lane: Lane, today: number): string {
   const parts = [week == null ? "Week load not known" : `Week load ${say.load(week)}`];
   if (floor != null && ceiling != null) parts.push(`corridor ${say.load(floor)} to ${say.load(ceiling)}`);
   else if (ceiling != null) parts.push(`ceiling ${say.load(ceiling)}`);
+  if (lane.strip.torn) parts.push(`no week load holds both ${lane.strip.torn}`);
   const missing = lane.strip.state.filter((state) => state === "missing").length;
   if (missing) parts.push(`${missing} ${missing === 1 ? "day" : "days"} without a rating`);
   return `${parts.join(", ")}.`;

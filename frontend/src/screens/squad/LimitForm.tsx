@@ -55,6 +55,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
   const [value, setValue] = useState(like ? shown(rule, like.value) : "");
   const [channel, setChannel] = useState(like?.channel ?? start.channel ?? limits.channels[0]?.code ?? "");
   const [school, setSchool] = useState<string>(like?.school ?? "ewma");
+  const [over, setOver] = useState(String(like?.over ?? 1));
   const [hard, setHard] = useState(like?.hard ?? true);
   const [scope, setScope] = useState<NewLimit["scope"]>(
     start.athlete === null ? (like?.scope ?? "squad") : "athlete",
@@ -93,7 +94,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
     position: scope === "position" && !position ? "Choose a position." : null,
     reason: reason.trim() ? null : "Say why: the reason stands beside the limit.",
   };
-  const error = (field: keyof typeof missing | "from_day" | "school") =>
+  const error = (field: keyof typeof missing | "from_day" | "school" | "over") =>
     (tried && field in missing ? missing[field as keyof typeof missing] : null) ?? save.error?.of(field);
 
   const loadUnit = limits.channels.find((one) => one.code === channel)?.unit ?? "";
@@ -108,6 +109,7 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
       channel,
       rule: code,
       value: rule?.unit === "share" ? round(typed / 100) : typed,
+      over: rule?.has_over ? typedNumber(over) : null,
       school: rule?.has_school ? (school as NewLimit["school"]) : null,
       hard,
       scope,
@@ -191,6 +193,16 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
             </Select>
           </Labelled>
         </div>
+        {rule?.has_over && (
+          <Labelled label="One week may go over by, days" error={error("over")}>
+            <Input
+              size="sm"
+              inputMode="numeric"
+              value={over}
+              onChange={(event) => setOver(event.target.value)}
+            />
+          </Labelled>
+        )}
         {rule?.has_school && (
           <Labelled label="School" error={error("school")}>
             <Select label="School" value={school} onChange={setSchool}>

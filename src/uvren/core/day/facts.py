@@ -201,8 +201,9 @@ class Facts:
 
     @cached_property
     def worse(self) -> Floats:
-        """-1 for items on which less is worse, 1 for those on which more is."""
-        return np.array([1.0 if ITEMS[code].good is Good.LOW else -1.0 for code in self.items])
+        """-1 for items on which less is worse, 1 for those on which more is, 0 where both ways are."""
+        turned = {Good.LOW: 1.0, Good.HIGH: -1.0, Good.NEITHER: 0.0}
+        return np.array([turned[ITEMS[code].good] for code in self.items])
 
     @cached_property
     def norm(self) -> Usual:
@@ -228,14 +229,18 @@ class Facts:
     @cached_property
     def badness(self) -> Floats:
         """z turned so that more is worse on every item."""
-        return self.z * self.worse[:, None]
+        return self._turned(self.z)
+
+    def _turned(self, z: Floats) -> Floats:
+        worse = self.worse[:, None]
+        return np.where(worse == 0, np.abs(z), z * worse)
 
     @cached_property
     def lasting(self) -> Ints:
         """1 where an item has been worse in 3 of the last 4 reports, -1 better, rows x items, on ``as_of``."""
         if self.daily.shape[2] == 0:
             return np.zeros(self.daily.shape[:2], dtype=np.int64)
-        return persistent(z_scores(self.daily, self.lasting_norm) * self.worse[:, None])[..., -1]
+        return persistent(self._turned(z_scores(self.daily, self.lasting_norm)))[..., -1]
 
     def item(self, code: str) -> int | None:
         """Place of an item, None where it is not asked."""

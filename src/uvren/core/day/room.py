@@ -51,8 +51,7 @@ def fitted(rule: Rule, loads: DailyLoads) -> Rule:
     """The rule with its dated values cut, or its last ones held on, to the days of ``loads``."""
     if rule.value.ndim < 2 or rule.value.shape[1] == loads.days:
         return rule
-    columns = np.minimum(np.arange(loads.days), rule.value.shape[1] - 1)
-    return rule.with_value(rule.value[:, columns])
+    return rule.at(columns=np.minimum(np.arange(loads.days), rule.value.shape[1] - 1))
 
 
 def day_rooms(
@@ -141,14 +140,10 @@ def _left_if_high(unrated: Unrated, rules: Sequence[Rule], some: np.ndarray, col
     work = Workload(high, settings)
     out = np.full((len(rules) + 1, some.size), np.inf)
     for i, rule in enumerate(rules):
-        out[i, rows] = _of_rows(rule, rows).room(work)[:, column]
+        out[i, rows] = rule.at(rows).room(work)[:, column]
     hardest = high.values[:, max(column - _REACH_DAYS + 1, 0) : column + 1].max(axis=1)
     out[-1, rows] = np.maximum(hardest - high.values[:, column], 0.0)
     return out
-
-
-def _of_rows(rule: Rule, rows: np.ndarray) -> Rule:
-    return rule.with_value(rule.value[rows]) if rule.value.ndim == 2 and rule.value.shape[0] > 1 else rule
 
 
 def _held_after(
@@ -157,7 +152,7 @@ def _held_after(
     """Room that holds when it is used up: a rule that is silent on what is there may speak on what is added."""
     if not room.load:
         return room
-    mine = [_of_rows(rule, np.array([row])) for rule in rules if not rule.floor]
+    mine = [rule.at(np.array([row])) for rule in rules if not rule.floor]
 
     def broken(x: float) -> str:
         for loads in known:

@@ -39,4 +39,5 @@ class BalanceFloor(Rule):
         return -self.excess(workload) / step
 
     def sentence(self, figure: float, value: float) -> str:
-        return f"Balance is {words.number(figure)} the morning after; the floor is {words.number(value)}."
+        balance, floor = words.numbers(figure, value)
+        return f"Balance is {balance} the morning after; the floor is {floor}."

@@ -102,6 +102,15 @@ class Rule(ABC):
     def sentence(self, figure: float, value: float) -> str:
         """What the figure says against the limit, with its numbers."""
 
+    def sentence_at(self, workload: Workload, row: int, column: int) -> str:
+        """What the rule says of a row on a day, with its numbers."""
+        value = float(np.broadcast_to(self.value, workload.loads.load.shape)[row, column])
+        return self.sentence(float(self.figure(workload)[row, column]), value)
+
+    def at(self, rows: np.ndarray | None = None, columns: np.ndarray | None = None) -> Self:
+        """The rule of some rows and days only."""
+        return self.with_value(part(self.value, rows, columns))
+
     def said(self, value: float) -> str:
         """A value or a figure as a screen writes it."""
         if self.unit is Unit.SHARE:
@@ -127,6 +136,15 @@ class Rule(ABC):
         """Where the rule speaks and does not hold."""
         with np.errstate(invalid="ignore"):
             return self.speaks(workload) & (self.excess(workload) > 0)
+
+
+def part(values: Floats, rows: np.ndarray | None, columns: np.ndarray | None) -> Floats:
+    """Some rows and columns of values that may be one for all of them."""
+    if rows is not None and values.ndim == 2 and values.shape[0] > 1:
+        values = values[rows]
+    if columns is not None and values.ndim == 2 and values.shape[1] > 1:
+        values = values[:, columns]
+    return values
 
 
 def silent_week(workload: Workload, history: int, days: int) -> np.ndarray:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uvren.core.limits.base import Rule
+from uvren.core.limits.base import TOLERANCE, Rule
 from uvren.core.limits.ratio import RatioFloor
 from uvren.core.limits.week import WeekFloor
 from uvren.core.windows import Floats
@@ -16,10 +16,15 @@ from uvren.core.workload import Workload
 
 @dataclass(frozen=True)
 class Corridor:
-    """Floor and ceiling on the scale of the 7-day load, rows x days, nan where there is none."""
+    """Floor and ceiling on the scale of the 7-day load, rows x days, nan where there is none.
+
+    Where the floor lies above the ceiling no week load holds both: there is no band, and ``torn`` (rows x days) has the
+    titles of the two limits, empty elsewhere.
+    """
 
     floor: Floats
     ceiling: Floats
+    torn: np.ndarray
 
 
 def corridor(workload: Workload, rules: Sequence[Rule]) -> Corridor:
@@ -31,16 +36,24 @@ def corridor(workload: Workload, rules: Sequence[Rule]) -> Corridor:
     today = workload.loads.values
     ceiling = np.full(today.shape, np.inf)
     floor = np.full(today.shape, -np.inf)
+    floor_by, ceiling_by = (np.full(today.shape, "", dtype=object) for _ in range(2))
     for rule in rules:
         if not rule.bends_corridor:
             continue
         if isinstance(rule, RatioFloor | WeekFloor):
             level = np.where(rule.speaks(workload), rule.level(workload), -np.inf)
-            floor = np.maximum(floor, six_before + level)
+            higher = six_before + level
+            floor_by = np.where(higher > floor, rule.title.lower(), floor_by)
+            floor = np.maximum(floor, higher)
         else:
-            ceiling = np.minimum(ceiling, six_before + today + rule.room(workload))
+            lower = six_before + today + rule.room(workload)
+            ceiling_by = np.where(lower < ceiling, rule.title.lower(), ceiling_by)
+            ceiling = np.minimum(ceiling, lower)
     known = workload.loads.missing_in(7) == 0
+    floor, ceiling = np.maximum(floor, 0.0), np.maximum(ceiling, 0.0)
+    torn = known & (floor > ceiling + TOLERANCE) & np.isfinite(ceiling)
     return Corridor(
-        floor=np.where(known & np.isfinite(floor), np.maximum(floor, 0.0), np.nan),
-        ceiling=np.where(known & np.isfinite(ceiling), np.maximum(ceiling, 0.0), np.nan),
+        floor=np.where(known & ~torn & (floor_by != ""), floor, np.nan),
+        ceiling=np.where(known & ~torn & np.isfinite(ceiling), ceiling, np.nan),
+        torn=np.where(torn, "the " + floor_by + " and the " + ceiling_by, ""),
     )

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Self
 
 import numpy as np
 
 from uvren.core import words
-from uvren.core.limits.base import Rule, Unit, never_silent
+from uvren.core.limits.base import Rule, Unit, never_silent, part
 from uvren.core.windows import Bools, Floats, rolling_sum, run_length
 from uvren.core.workload import Workload
 
@@ -61,9 +62,12 @@ class DaysInRow(_Days):
 
 @dataclass(frozen=True)
 class DaysInSeven(_Days):
-    """At most ``value`` days with work in 7, averaged: 7 days may go ``over``, 14 days may not."""
+    """At most ``value`` days with work in 7, averaged: 7 days may go ``over``, 14 days may not.
 
-    over: float = 1.0
+    ``over`` is a number for all, or one for each row and day like ``value``.
+    """
+
+    over: Floats | float = 1.0
 
     code = "days_in_seven"
     title = "Days in seven"
@@ -79,8 +83,26 @@ class DaysInSeven(_Days):
         fourteen = rolling_sum(active, 14) + extra - 2 * self.value
         return np.maximum(seven, fourteen)
 
+    def at(self, rows: np.ndarray | None = None, columns: np.ndarray | None = None) -> Self:
+        return replace(super().at(rows, columns), over=part(np.asarray(self.over, dtype=np.float64), rows, columns))
+
     def sentence(self, figure: float, value: float) -> str:
         return (
             f"{words.count(int(figure), 'day')} with work in the last 7; "
             f"the limit is {value:g} on average over two weeks."
         )
+
+    def sentence_at(self, workload: Workload, row: int, column: int) -> str:
+        shape = workload.loads.load.shape
+        value, over = (float(np.broadcast_to(one, shape)[row, column]) for one in (self.value, self.over))
+        active = active_days(workload).astype(np.float64)
+        seven, fourteen = (int(rolling_sum(active, days)[row, column]) for days in (7, 14))
+        if seven > value + over:
+            extra = f", and {value + over:g} in one week" if over else ""
+            return f"{words.count(seven, 'day')} with work in the last 7; the limit is {value:g} on average{extra}."
+        if fourteen > 2 * value:
+            return (
+                f"{words.count(fourteen, 'day')} with work in the last 14; the limit is {2 * value:g} "
+                f"({value:g} a week on average)."
+            )
+        return self.sentence(seven, value)

@@ -61,6 +61,14 @@ class _Ratio(Rule):
         over = a + today * wa - self.bound * (c + today * wc)
         return -over if self.floor else over
 
+    def _said(self, figure: float, value: float, what: str) -> str:
+        # The weighted school has no week: it is named as what it is.
+        weighted = self.school is School.EWMA
+        acute, base = ("Weighted recent load", "weighted base load") if weighted else ("Week load", "base load")
+        here, limit = words.percents(abs(figure - 1), abs(value - 1))
+        side, of = ("above" if one >= 1 else "below" for one in (figure, value))
+        return f"{acute} is {here} {side} {base}; the {what} is {limit} {of}."
+
     def level(self, workload: Workload) -> Floats:
         """The load today at which the ratio stands exactly at the limit; below 0 where none does."""
         a, c, wa, wc = _parts(workload, self.school)
@@ -81,10 +89,7 @@ class RatioCeiling(_Ratio):
     source = "Williams et al. 2017; no value predicts injury (Impellizzeri et al. 2020)"
 
     def sentence(self, figure: float, value: float) -> str:
-        return (
-            f"Week load is {words.above_or_below(figure - 1)} base load; "
-            f"the ceiling is {words.above_or_below(value - 1)}."
-        )
+        return self._said(figure, value, "ceiling")
 
 
 class RatioFloor(_Ratio):
@@ -100,7 +105,4 @@ class RatioFloor(_Ratio):
         return np.full(workload.loads.load.shape, np.inf)
 
     def sentence(self, figure: float, value: float) -> str:
-        return (
-            f"Week load is {words.above_or_below(figure - 1)} base load; "
-            f"the floor is {words.above_or_below(value - 1)}."
-        )
+        return self._said(figure, value, "floor")

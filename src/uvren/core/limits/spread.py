@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from uvren.core import words
 from uvren.core.limits.base import TOLERANCE, Rule, Unit, silent_week
 from uvren.core.windows import Floats, rolling_sum
 from uvren.core.workload import Workload
@@ -47,9 +48,8 @@ class MonotonyCap(Rule):
     def sentence(self, figure: float, value: float) -> str:
         if figure >= ALIKE:
             return f"All seven days are alike, so spread is at its highest ({figure:.0f}); the cap is {value:g}."
-        return (
-            f"Spread (monotony: mean over standard deviation of the last 7 days) is {figure:.2f}; the cap is {value:g}."
-        )
+        spread, cap = words.apart(figure, value, words.number, 1)
+        return f"Spread (monotony: mean over standard deviation of the last 7 days) is {spread}; the cap is {cap}."
 
 
 def first_crossing(qa: Floats, qb: Floats, qc: Floats, start: Floats | float) -> Floats:

@@ -32,7 +32,8 @@ class DayCap(Rule):
         return self.bound - workload.loads.values
 
     def sentence(self, figure: float, value: float) -> str:
-        return f"The day's load is {words.number(figure)}; the cap is {words.number(value)}."
+        load, cap = words.numbers(figure, value)
+        return f"The day's load is {load}; the cap is {cap}."
 
 
 class WeekCap(Rule):
@@ -58,7 +59,8 @@ class WeekCap(Rule):
         return self.bound - workload.loads.sum_over(7)
 
     def sentence(self, figure: float, value: float) -> str:
-        return f"Week load is {words.number(figure)}; the cap is {words.number(value)}."
+        load, cap = words.numbers(figure, value)
+        return f"Week load is {load}; the cap is {cap}."
 
 
 class WeekFloor(WeekCap):
@@ -79,7 +81,8 @@ class WeekFloor(WeekCap):
         return np.full(workload.loads.load.shape, np.inf)
 
     def sentence(self, figure: float, value: float) -> str:
-        return f"Week load is {words.number(figure)}; the floor is {words.number(value)}."
+        load, floor = words.numbers(figure, value)
+        return f"Week load is {load}; the floor is {floor}."
 
 
 class WeekChangeCap(Rule):
@@ -109,4 +112,5 @@ class WeekChangeCap(Rule):
         return -self.excess(workload)
 
     def sentence(self, figure: float, value: float) -> str:
-        return f"Week load is {words.above_or_below(figure)} the week before; the limit is {words.percent(value)}."
+        change, limit = words.percents(abs(figure), value)
+        return f"Week load is {change} {'above' if figure >= 0 else 'below'} the week before; the limit is {limit}."

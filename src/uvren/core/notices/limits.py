@@ -50,7 +50,7 @@ class LimitBroken(NoticeKind):
                         shape=Shape.OVER,
                         severity=Severity.ACT if hard else Severity.WATCH,
                         title=rule.title,
-                        sentence=rule.sentence(float(figure[row]), float(value[row])),
+                        sentence=rule.sentence_at(desk.now, int(row), int(desk.judged[row])),
                         clears=self._clears(desk, full, int(row), float(left[row])),
                         limit=rule.key,
                         figure=float(figure[row]),
@@ -106,7 +106,7 @@ class LimitNear(NoticeKind):
                         shape=Shape.OVER,
                         severity=Severity.NOTE,
                         title=rule.title,
-                        sentence=rule.sentence(float(figure[row]), float(value[row])),
+                        sentence=rule.sentence_at(desk.now, int(row), int(desk.judged[row])),
                         clears=f"Nearly reached: it leaves {room} today."
                         if np.isfinite(left[row])
                         else "Nearly reached; it does not bind today.",
@@ -153,7 +153,7 @@ class UnderFloor(NoticeKind):
                         shape=Shape.UNDER,
                         severity=Severity.ACT if hard else Severity.WATCH,
                         title=rule.title,
-                        sentence=rule.sentence(float(figure[row]), float(value[row])),
+                        sentence=rule.sentence_at(desk.now, int(row), int(desk.judged[row])),
                         clears=clears,
                         limit=rule.key,
                         figure=float(figure[row]),
@@ -244,7 +244,7 @@ class PlannedDayBreaks(NoticeKind):
                         title=rule.title,
                         sentence=(
                             f"With the plan kept, on {words.day(desk.planned.date_of(column))}: "
-                            + rule.sentence(float(figure[row, column]), float(value[row, column]))
+                            + rule.sentence_at(desk.ahead, int(row), column)
                         ),
                         clears=f"{days} over; clears when the plan before it is lighter.",
                         limit=rule.key,

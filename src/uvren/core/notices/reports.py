@@ -36,7 +36,7 @@ def against_usual(facts: Facts, row: int, item: int) -> str:
     """Such as "energy 4 (usual 7.1 ± 0.9)"."""
     value = facts.daily[row, item, -1]
     middle, spread = facts.norm.middle[row, item, -1], facts.norm.spread[row, item, -1]
-    return f"{ITEM_NAMES[facts.items[item]]} {value:g} (usual {middle:.1f} ± {spread:.1f})"
+    return f"{ITEM_NAMES[facts.items[item]]} {value:g} (usual {middle:.1f} ± {words.spread(spread)})"
 
 
 class ReportChanged(NoticeKind):

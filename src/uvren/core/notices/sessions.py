@@ -157,6 +157,8 @@ class ThreeSignals(NoticeKind):
                 continue
             states = [_state(facts, row, day, z, energy) for day, z in jumps[-2:]]
             said = _SAID.get(states[-1])
+            if states[-1] is Signals.NERVE and _energy_on(facts, row, jumps[-1][0], energy) is None:
+                said = "the jump is down while effort held (energy was not asked): fatigue of muscle and nerve"
             lasts = len(states) == 2 and all(one in _JUMP_WORSE for one in states)
             day, z = jumps[-1]
             # What is only felt, or is good, is worth a word for a few days; a jump that is down until the next one.
@@ -189,11 +191,20 @@ def _jump_z(facts: Facts, row: int) -> list[tuple[int, float]]:
             if spread > 0:
                 sign = 1 if series.better is Better.HIGHER else -1
                 out.append((results[i][0], sign * float((results[i][1] - before.mean()) / spread)))
-    return sorted(out)
+    # Two jumps of one day are one look at the day.
+    days = sorted({day for day, _ in out})
+    return [(day, float(np.mean([z for one, z in out if one == day]))) for day in days]
+
+
+def _energy_on(facts: Facts, row: int, day: int, energy: int | None) -> float | None:
+    column = facts.daily.shape[2] - 1 - (facts.as_of.toordinal() - day)
+    if energy is None or column < 0 or np.isnan(facts.z[row, energy, column]):
+        return None
+    return float(facts.z[row, energy, column])
 
 
 def _state(facts: Facts, row: int, day: int, jump: float, energy: int | None) -> Signals:
-    column = facts.daily.shape[2] - 1 - (facts.as_of.toordinal() - day)
-    felt = facts.z[row, energy, column] if energy is not None and column >= 0 else np.nan
+    told = _energy_on(facts, row, day, energy)
+    felt = np.nan if told is None else told
     effort = facts.effort_z(row, day)
     return Signals(str(three_signals(np.array([felt]), np.array([effort]), np.array([jump]))[0]))

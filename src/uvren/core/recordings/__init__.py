@@ -1,7 +1,7 @@
 """Recordings: from raw samples of a device to what they come to."""
 
 from uvren.core.recordings.heart_rate import HeartAnchors, HeartRateMetrics, Sex, clean_heart_rate, heart_rate_metrics
-from uvren.core.recordings.impacts import DEFAULT_BANDS, Bands, ImpactMetrics, Side, impact_metrics
+from uvren.core.recordings.impacts import DEFAULT_BANDS, Bands, ImpactMetrics, Side, impact_metrics, impacts_in_order
 from uvren.core.recordings.position import (
     PositionMetrics,
     clean_speed,
@@ -26,6 +26,7 @@ __all__ = [
     "heart_rate_metrics",
     "hold",
     "impact_metrics",
+    "impacts_in_order",
     "in_order",
     "peak_means",
     "position_metrics",

@@ -8,6 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from uvren.core.errors import BadRecording
+from uvren.core.recordings.samples import in_order
 from uvren.core.windows import Bools, Floats
 
 HARDEST = 200.0
@@ -59,6 +60,21 @@ class ImpactMetrics:
     @property
     def count(self) -> int:
         return self.left.count + self.right.count
+
+
+def impacts_in_order(t: Floats, g: Floats, right: Bools) -> tuple[Floats, Floats, Bools]:
+    """Impacts in order of time, one a time and side: a landing on both feet is two.
+
+    Of several rows of one time and side the first in the given order counts; rows without a value are left out.
+    """
+    parts = []
+    for on_right in (False, True):
+        mine = np.asarray(right, dtype=bool) == on_right
+        at, peak, _ = in_order(t[mine], g[mine])
+        parts.append((at, peak, np.full(at.shape, on_right)))
+    at, peak, side = (np.concatenate(column) for column in zip(*parts, strict=True))
+    order = np.argsort(at, kind="stable")
+    return at[order], peak[order], side[order]
 
 
 def impact_metrics(g: Floats, right: Bools, bands: Bands = DEFAULT_BANDS) -> ImpactMetrics:

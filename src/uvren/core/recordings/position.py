@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from uvren.core.recordings.samples import Samples, count_runs, hold, in_order, peak_means
-from uvren.core.windows import Floats
+from uvren.core.windows import Bools, Floats
 
 FASTEST = 12.0
 LONGEST_HOLD = 2.0
@@ -16,6 +16,9 @@ HARD_CHANGE = 2.5
 HARD_SECONDS = 0.4
 EARTH_RADIUS = 6_371_008.8
 PEAK_MINUTES = (1, 3, 5, 10)
+# A single position is taken to be this exact, in metres; means over these seconds tell standing from walking.
+ACCURACY = 0.1
+STANDING_SECONDS, STANDING_NOISE = 2.0, 4.0
 
 
 def clean_speed(t: Floats, speed: Floats) -> Samples:
@@ -31,11 +34,32 @@ def clean_speed(t: Floats, speed: Floats) -> Samples:
     return Samples(t, speed, hold(t, LONGEST_HOLD), dropped)
 
 
-def speed_from_metres(t: Floats, x: Floats, y: Floats) -> Samples:
+def _stands(t: Floats, x: Floats, y: Floats, accuracy: float) -> Bools:
+    """Where a track stands still: its mean places of the 2 s before and after differ by no more than noise makes them.
+
+    ``accuracy`` is the standard deviation of a single position along an axis, in metres.
+    """
+    before = np.searchsorted(t, t - STANDING_SECONDS, side="left")
+    after = np.searchsorted(t, t + STANDING_SECONDS, side="right")
+    here = np.arange(t.size)
+    n_before, n_after = here - before, after - here
+    inside = (n_before > 0) & (n_after > 0)
+    n_before, n_after = np.maximum(n_before, 1), np.maximum(n_after, 1)
+
+    def moved(of: Floats) -> Floats:
+        total = np.concatenate([[0.0], np.cumsum(of)])
+        return (total[after] - total[here]) / n_after - (total[here] - total[before]) / n_before
+
+    noise = accuracy * np.sqrt(1 / n_before + 1 / n_after)
+    return np.asarray(inside & (np.hypot(moved(x - x.mean()), moved(y - y.mean())) < STANDING_NOISE * noise))
+
+
+def speed_from_metres(t: Floats, x: Floats, y: Floats, accuracy: float = ACCURACY) -> Samples:
     """Cleaned speed from positions on a flat field, in metres.
 
     A point that needs more than 12 m/s to reach and to leave is a position jump: it is dropped and counted, as is a
-    single step of that kind.
+    single step of that kind. Where somebody stands, as far as positions of this ``accuracy`` (m) can tell, the speed is
+    0: else the noise of a pod that lies still would make hundreds of metres.
     """
     t, x, index = in_order(t, x)
     y = y[index]
@@ -51,6 +75,8 @@ def speed_from_metres(t: Floats, x: Floats, y: Floats) -> Samples:
     speed = _step_speed(t, x, y)
     # The speed of a step belongs to the sample it begins with; the last one keeps the speed it came with.
     speed = np.concatenate([speed, speed[-1:]])[: t.size]
+    if t.size > 2:
+        speed = np.where(_stands(t, x, y, accuracy), 0.0, speed)
     samples = clean_speed(t, speed) if t.size > 1 else Samples(t[:0], speed[:0], t[:0])
     return Samples(samples.t, samples.value, samples.held, samples.dropped + int(jumped.sum()))
 
@@ -97,8 +123,8 @@ def distance_above(samples: Samples, speed: float) -> float:
 
 
 def count_sprints(samples: Samples, speed: float) -> int:
-    """Runs of samples at this speed or above that last at least 1 s."""
-    return count_runs(samples, samples.value >= speed - 1e-9, SPRINT_SECONDS)
+    """Runs of samples at this speed or above that last at least 1 s; a gap over 2 s ends a run."""
+    return count_runs(samples, samples.value >= speed - 1e-9, SPRINT_SECONDS, LONGEST_HOLD)
 
 
 def hard_changes(samples: Samples) -> tuple[int, int]:

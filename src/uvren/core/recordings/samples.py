@@ -117,9 +117,12 @@ def peak_means(
     return out
 
 
-def count_runs(samples: Samples, wanted: Bools, least: float) -> int:
-    """How many runs of wanted samples last at least ``least`` seconds."""
+def count_runs(samples: Samples, wanted: Bools, least: float, longest_gap: float = np.inf) -> int:
+    """How many runs of wanted samples last at least ``least`` seconds; a gap longer than ``longest_gap`` ends one."""
     begin, end = runs(wanted)
+    apart = np.flatnonzero(np.diff(samples.t) > longest_gap) + 1
+    inside = apart[wanted[apart] & wanted[apart - 1]] if apart.size else apart
+    begin, end = np.sort(np.concatenate([begin, inside])), np.sort(np.concatenate([end, inside]))
     total = np.concatenate([[0.0], np.cumsum(samples.held)])
     # Sums of a tenth of a second are not exact; a run of just the least length counts.
     return int(((total[end] - total[begin]) >= least - 1e-9).sum())

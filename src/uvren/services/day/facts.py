@@ -21,7 +21,17 @@ from uvren.services.day.standing import gate_of, is_unseen, trials_on
 from uvren.services.reports import Forms
 from uvren.services.tests import test_series
 from uvren.store import queries
-from uvren.store.models import Availability, Call, Complaint, Recording, Report, Session, Squad
+from uvren.store.models import (
+    AnchorKind,
+    Availability,
+    Call,
+    Complaint,
+    Recording,
+    RecordingKind,
+    Report,
+    Session,
+    Squad,
+)
 from uvren.store.queries import KIND_CODES, Member
 
 # Long enough for the norm of what must last under each of the last reports, and for six weeks of weekly signs.
@@ -195,6 +205,34 @@ def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date)
         if said:
             what = f"{kind.value.replace('_', ' ')} of {day:%a} {day.day} {day:%B}"
             out.append(core.Doubt(row_of[athlete], day, key, f"The recording of {what}: {' and '.join(said)}."))
+    return tuple(out) + _above_maximum(db, squad, row_of, as_of)
+
+
+# So long above the maximum that is entered is no artefact: the anchor is too low.
+ABOVE_SECONDS = 60.0
+
+
+def _above_maximum(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Doubt, ...]:
+    """Heart rates above the maximum they are judged by. They count as the maximum; the anchor needs a look."""
+    kinds = [RecordingKind.HEART_RATE]
+    found = queries.recordings_between(db, squad.id, kinds, as_of - timedelta(days=2), as_of)
+    maxima: dict[int, float] = {}
+    for athlete, _, _, value, _ in queries.anchors_until(db, list(row_of), as_of, AnchorKind.HR_MAX):
+        if value is not None:
+            maxima[athlete] = value
+    out = []
+    for key, _, athlete, _, summary in found:
+        most = maxima.get(athlete)
+        if athlete not in row_of or most is None:
+            continue
+        values, seconds = (np.array(summary[name], dtype=np.float64) for name in ("value", "seconds"))
+        above = float(seconds[values > most].sum())
+        if above >= ABOVE_SECONDS:
+            said = (
+                f"A recording of heart rate holds {above / 60:.0f} min above the maximum of {most:g} that is entered, "
+                f"up to {values.max():g}; they count as the maximum. The anchor needs a look."
+            )
+            out.append(core.Doubt(row_of[athlete], as_of, f"{key}:above", said))
     return tuple(out)
 
 

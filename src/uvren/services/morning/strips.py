@@ -18,7 +18,7 @@ class Strip:
     """Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.
 
     ``state`` is measured, estimated, missing, rest, planned or before (no history yet); ``side`` is over, under or
-    empty, as the week load stands to the corridor.
+    empty, as the week load stands to the corridor. ``torn`` names two limits that no week load of today holds both.
     """
 
     week: list[float | None]
@@ -27,6 +27,7 @@ class Strip:
     ceiling: list[float | None]
     state: list[str]
     side: list[str]
+    torn: str
 
 
 def first_shown(desk: Desk) -> int:
@@ -61,6 +62,7 @@ def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:
             ceiling=columns[3][row],
             state=state[row].tolist(),
             side=side[row].tolist(),
+            torn=str(band.torn[row, desk.today]),
         )
         for row in range(week.shape[0])
     ]

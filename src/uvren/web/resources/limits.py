@@ -7,6 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.limits import CATALOGUE, make_rule
+from uvren.core.limits.days import DaysInSeven
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
 from uvren.services import audit, limits
 from uvren.services.permissions import Action
@@ -25,6 +26,7 @@ RULES = [
         "source": rule.source,
         "floor": rule.floor,
         "has_school": issubclass(rule, RatioCeiling | RatioFloor),
+        "has_over": issubclass(rule, DaysInSeven),
     }
     for rule in CATALOGUE.values()
 ]
@@ -43,6 +45,7 @@ def limit_out(
         "value": limit.value,
         "said": rule.said(limit.value),
         "school": limit.settings.get("school"),
+        "over": limit.settings.get("over"),
         "hard": limit.hard,
         "scope": limit.scope,
         "position": limit.position,
@@ -88,7 +91,7 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
     wanted = limits.NewLimit(
         rule=json_data.rule,
         value=json_data.value,
-        settings={"school": json_data.school} if json_data.school else {},
+        settings={key: value for key in ("school", "over") if (value := getattr(json_data, key)) is not None},
         hard=json_data.hard,
         scope=json_data.scope,
         position=json_data.position,

@@ -87,6 +87,7 @@ class StripOut(Out):
     ceiling: list[float | None]
     state: list[Literal["measured", "estimated", "missing", "rest", "planned", "before"]]
     side: list[Literal["over", "under", ""]]
+    torn: str
 
 
 class ChannelNameOut(Out):
@@ -250,6 +251,7 @@ class RuleOut(Out):
     source: str
     floor: bool
     has_school: bool
+    has_over: bool
 
 
 class LimitOut(Out):
@@ -261,6 +263,7 @@ class LimitOut(Out):
     value: float
     said: str
     school: School | None
+    over: float | None
     hard: bool
     scope: Scope
     position: str | None
@@ -287,6 +290,7 @@ class LimitIn(In):
     rule: Annotated[str, Field(max_length=40)]
     value: Number
     school: School | None = None
+    over: Annotated[int, Field(ge=0, le=7)] | None = None
     hard: bool
     scope: Scope
     position: Annotated[str, Field(max_length=40)] | None = None
