@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from uvren.core.day import ASKS_FROM, CLOSES_FROM
 from uvren.core.limits import CATALOGUE
 from uvren.core.notices import KINDS
 from uvren.core.reports import ITEMS, ReportKind
@@ -36,11 +37,14 @@ FIGURES: Mapping[str, Figure] = {
         Figure("ratio_uncoupled", "Ratio, rolling uncoupled", "acute : chronic workload ratio, rolling, uncoupled",
                "mean of the last 7 days / mean of the 21 days before them", "critique: Lolli et al. 2019"),
         Figure("balance", "Balance, two time constants", "impulse-response balance (fitness − fatigue)",
-               "X[d] = X[d−1] + (L[d] − X[d−1]) (1 − e^(−1/τ)), τ 42 days minus τ 7 days", "Banister et al. 1975"),
-        Figure("monotony", "Spread", "monotony", "mean / SD (n−1) of the 7 daily totals", "Foster 1998"),
+               "X[d] = X[d−1] + (L[d] − X[d−1]) (1 − e^(−1/τ)), τ 42 days minus τ 7 days, begun at the usual load",
+               "Banister et al. 1975"),
+        Figure("monotony", "Spread", "monotony",
+               "mean / SD (n−1) of the 7 daily totals, the SD taken as at least 5 % of the mean", "Foster 1998"),
         Figure("strain", "Week strain", "strain", "W × monotony", "Foster 1998"),
         Figure("room", "Room", "headroom",
-               "the largest load that may be added to the day with every hard limit held", "exact, limit by limit"),
+               "the largest load that may be added with every hard limit held; where limits are silent the ramp "
+               "after a layoff and high counts of what is unrated stand in", "exact, limit by limit"),
         Figure("usual", "Usual", "own norm",
                "mean and SD (n−1) of the 28 days before, at least 10 values, SD no finer than half a step", "–"),
         Figure("change", "Change", "z score", "(today − usual) / SD; a change from 1, a clear one from 1.5", "–"),
@@ -51,6 +55,15 @@ CAUTIONS = (
     "Everything here supports the judgement of qualified staff. It makes no diagnosis.",
     "A load figure does not predict an injury (Impellizzeri et al. 2020; Lolli et al. 2019).",
     "Local rules and licensed practice decide. Pain, illness and low mood are for licensed clinicians.",
+)
+
+
+DAY = (
+    f"An illness, or a pain of {CLOSES_FROM:g} of 10 or more, closes the day until a clinician has seen it; a pain of "
+    f"{ASKS_FROM:g} or more asks first. A clinician's word outranks that, a rest trial and every call.",
+    "On a closed day no session stands and there is no room. Everybody sees that; why is for who may know.",
+    "The less is known, the less is offered: where a limit is silent the ramp after a layoff stands in, and what is "
+    "unrated counts high.",
 )
 
 
@@ -88,6 +101,7 @@ def sections() -> tuple[Section, ...]:
                 (rule.title, (rule.__doc__ or "").strip().split("\n")[0], rule.source) for rule in CATALOGUE.values()
             ),
         ),
+        Section("day", "What stands on a day", DAY, ()),
         Section(
             "reports",
             "Reports",
