@@ -54,3 +54,16 @@ def test_analyse_writes_to_a_file_when_asked(tmp_path):
 def test_room_takes_the_first_channel_unless_told(tmp_path):
     loads, limits = CASES / "loads-complete.csv", CASES / "limits.json"
     assert {one["channel"] for one in json.loads(room(loads, limits).stdout)} == {"session_rpe"}
+
+
+def test_balance_begins_from_the_load_that_is_said_and_from_nothing_without_it(tmp_path):
+    loads = tmp_path / "loads.csv"
+    days = [f"A,2025-08-{day:02},session_rpe,300" for day in range(1, 29)]
+    loads.write_text("athlete,date,channel,load\n" + "\n".join(days) + "\n")
+
+    def last(*more):
+        out = CliRunner().invoke(app, ["analyse", str(loads), *more]).stdout.splitlines()
+        return float(dict(zip(out[0].split(","), out[-1].split(","), strict=True))["balance"])
+
+    assert last("--start", "300") == pytest.approx(0, abs=1e-6)
+    assert last() < -50

@@ -4,8 +4,9 @@ from datetime import timedelta
 
 import pytest
 
-from tests.conftest import TODAY
+from tests.conftest import NOW, TODAY
 from uvren.core.notices import KINDS
+from uvren.store.models import Complaint, ComplaintKind, Role
 from uvren.store.types import new_ulid
 
 
@@ -152,4 +153,38 @@ def test_a_note_is_read_by_whom_it_is_for(staff, coach, squad, base):
 def test_the_method_names_every_figure_limit_and_notice(coach, base):
     page = coach.get(f"{base}/method").json
     assert {kind["code"] for kind in page["notices"]} == set(KINDS)
-    assert {section["code"] for section in page["sections"]} == {"cautions", "figures", "limits", "reports"}
+    assert {section["code"] for section in page["sections"]} == {"cautions", "figures", "limits", "day", "reports"}
+
+
+def test_one_week_may_go_over_by_as_many_days_as_the_screen_says(staff, base, squad):
+    limit = {
+        "id": new_ulid(), "rule": "days_in_seven", "value": 5, "over": 0, "hard": True, "scope": "squad",
+        "from_day": str(TODAY), "reason": "agreed",
+    }  # fmt: skip
+    assert staff.write("POST", f"{base}/limits", limit).json["over"] == 0
+    refused = staff.write("POST", f"{base}/limits", limit | {"id": new_ulid(), "over": 9})
+    assert refused.json["errors"][0]["field"] == "over"
+    lane = staff.get(f"{base}/athletes/{squad.athletes[0]}/evidence?day={TODAY}").json
+    said = next(one["sentence"] for one in lane["limits"] if one["key"] == "days_in_seven")
+    assert said == "6 days with work in the last 7; the limit is 5 on average."
+
+
+def test_a_clinicians_answer_says_in_one_go_how_much_may_be_trained(sign_in_as, base, squad, db):
+    told = Complaint(
+        squad_id=squad.squad.id, athlete_id=squad.athletes[0], kind=ComplaintKind.ILLNESS, day=TODAY, told_at=NOW
+    )
+    db.add(told)
+    db.flush()
+    clinician = sign_in_as(Role.CLINICIAN)
+    path = f"{base}/complaints/{told.id}"
+    bad = clinician.write("PUT", path, {"answer": "rest", "again_on": str(TODAY)})
+    assert bad.json["errors"][0]["field"] == "again_on"
+    half = {"availability": "limited", "minutes_share": 0.5, "change": "no duels"}
+    for share in (0, 1.5):
+        refused = clinician.write("PUT", path, {"answer": "rest", "allowed": half | {"minutes_share": share}})
+        assert refused.json["errors"][0]["field"].endswith("minutes_share")
+        db.rollback()
+    made = clinician.write("PUT", path, {"answer": "half", "allowed": half, "again_on": str(TODAY + timedelta(days=2))})
+    assert (made.json["unseen"], made.json["again_on"]) == (False, str(TODAY + timedelta(days=2)))
+    lane = clinician.get(f"{base}/athletes/{squad.athletes[0]}/evidence?day={TODAY}").json["lane"]
+    assert (lane["stands"], lane["room"]["plan"], lane["room"]["load"]) == ("part", 150, 150)

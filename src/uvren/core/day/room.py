@@ -80,6 +80,7 @@ def day_rooms(
     unknown = [""] * rows
     without_base = _any(silent, rows, Withheld.HISTORY, Withheld.REBUILD)
     some = np.zeros(rows, dtype=bool) if unrated is None else unrated.missing > 0
+    hidden = some & _any(silent, rows, Withheld.MISSING, Withheld.ESTIMATED)
     by_ramp = np.full(rows, np.inf)
     for row in map(int, np.flatnonzero(without_base)):
         known = unrated.high if unrated is not None and some[row] else loads
@@ -93,7 +94,9 @@ def day_rooms(
     names.append(RAMP)
     if unrated is not None and some.any():
         parts.append(_left_if_high(unrated, rules, some, column, now.settings))
-        names += [*(rule.key for rule in rules), REACH]
+        names += [rule.key for rule in rules]
+        parts.append(_in_reach(unrated, hidden, column)[None, :])
+        names.append(REACH)
     found = rooms_of(names, np.vstack(parts))
     touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
     rooms = list(found)
@@ -109,7 +112,8 @@ def day_rooms(
             continue
         ramp = ramps[row]
         said = [] if ramp is None else [ramp.said()]
-        if unrated is not None and some[row]:
+        as_known = float(np.min(left[:, row], initial=np.inf))
+        if unrated is not None and some[row] and (hidden[row] or (room.load or 0.0) < as_known - 0.5):
             n, m = int(unrated.missing[row]), int(unrated.sessions[row])
             said.append(f"{n} of {words.count(m, 'rating')} missing, counted high")
         out.append(DayRoom(room, "; ".join(said)))
@@ -134,16 +138,21 @@ def _silent(rule: Rule, now: Workload, column: int) -> np.ndarray:
 
 
 def _left_if_high(unrated: Unrated, rules: Sequence[Rule], some: np.ndarray, column: int, settings: Settings) -> Floats:
-    """What each rule leaves were everything unrated high, and what the hardest day does; inf for the other rows."""
+    """What each rule leaves were everything unrated high; inf for the other rows."""
     rows = np.flatnonzero(some)
     high = unrated.high.of_rows(rows)
     work = Workload(high, settings)
-    out = np.full((len(rules) + 1, some.size), np.inf)
+    out = np.full((len(rules), some.size), np.inf)
     for i, rule in enumerate(rules):
         out[i, rows] = rule.at(rows).room(work)[:, column]
-    hardest = high.values[:, max(column - _REACH_DAYS + 1, 0) : column + 1].max(axis=1)
-    out[-1, rows] = np.maximum(hardest - high.values[:, column], 0.0)
     return out
+
+
+def _in_reach(unrated: Unrated, hidden: Bools, column: int) -> Floats:
+    """What is left to the hardest day of four weeks where a limit is silent for want of ratings; inf elsewhere."""
+    high = unrated.high.values
+    hardest = high[:, max(column - _REACH_DAYS + 1, 0) : column + 1].max(axis=1)
+    return np.where(hidden, np.maximum(hardest - high[:, column], 0.0), np.inf)
 
 
 def _held_after(

@@ -102,10 +102,13 @@ class Rule(ABC):
     def sentence(self, figure: float, value: float) -> str:
         """What the figure says against the limit, with its numbers."""
 
-    def sentence_at(self, workload: Workload, row: int, column: int) -> str:
-        """What the rule says of a row on a day, with its numbers."""
-        value = float(np.broadcast_to(self.value, workload.loads.load.shape)[row, column])
+    def sentence_at(self, workload: Workload, row: int, column: int, of: int | None = None) -> str:
+        """What the rule says of a row on a day, with its numbers; ``of`` is the day whose value it is held against."""
+        value = self.value_at(workload, row, column if of is None else of)
         return self.sentence(float(self.figure(workload)[row, column]), value)
+
+    def value_at(self, workload: Workload, row: int, column: int) -> float:
+        return float(np.broadcast_to(self.value, workload.loads.load.shape)[row, column])
 
     def at(self, rows: np.ndarray | None = None, columns: np.ndarray | None = None) -> Self:
         """The rule of some rows and days only."""

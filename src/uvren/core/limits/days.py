@@ -92,9 +92,10 @@ class DaysInSeven(_Days):
             f"the limit is {value:g} on average over two weeks."
         )
 
-    def sentence_at(self, workload: Workload, row: int, column: int) -> str:
-        shape = workload.loads.load.shape
-        value, over = (float(np.broadcast_to(one, shape)[row, column]) for one in (self.value, self.over))
+    def sentence_at(self, workload: Workload, row: int, column: int, of: int | None = None) -> str:
+        held = column if of is None else of
+        value = self.value_at(workload, row, held)
+        over = float(np.broadcast_to(self.over, workload.loads.load.shape)[row, held])
         active = active_days(workload).astype(np.float64)
         seven, fourteen = (int(rolling_sum(active, days)[row, column]) for days in (7, 14))
         if seven > value + over:

@@ -214,7 +214,7 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
         silent = str(desk.at_judged(rule.silent(desk.now))[row])
         limit, name = behind
         whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
-        said = "" if np.isnan(figure) or silent else rule.sentence_at(desk.now, row, int(desk.judged[row]))
+        said = "" if np.isnan(figure) or silent else rule.sentence_at(desk.now, row, int(desk.judged[row]), desk.today)
         out.append(
             LimitSaid(
                 key=full.key,
