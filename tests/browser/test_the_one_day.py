@@ -114,3 +114,32 @@ def test_a_fever_closes_the_day_for_everybody_and_a_clinician_opens_it_again(pho
     expect(line).to_have_count(0)
     staff.goto(f"/morning?{DAY}")
     expect(lane(staff, name)).not_to_contain_text("closed")
+
+
+def test_a_rest_trial_is_rest_everywhere_and_for_seven_days(staff, coach):
+    name, slug = "H. Toralith", "tarnholm-handball"
+    me = staff.request.get("/api/me").json()
+    lanes = staff.request.get(f"/api/squads/{slug}/morning?day=2026-03-12").json()["lanes"]
+    athlete = next(one["athlete_id"] for one in lanes if one["name"] == name)
+    begun = staff.request.post(
+        f"/api/squads/{slug}/rest-trials",
+        data={"athlete_id": athlete, "from_day": "2026-03-12", "days": 7},
+        headers={"X-CSRF-Token": me["csrf_token"]},
+    )
+    assert begun.ok
+    staff.goto(f"/morning?{DAY}")
+    choose(staff, name)
+    expect(evidence(staff)).to_contain_text("Room is closed today: rest trial until Wed 18 March.")
+    expect(evidence(staff).locator("s").first).to_be_visible()
+    expect(evidence(staff)).to_contain_text("Fri 13 March is a day off.")
+    assert "With the plan of the next 7 days kept" not in evidence(staff).inner_text()
+    strip = lane(staff, name)
+    expect(strip.locator(".lane-room")).to_contain_text("rest trial until Wed 18 March")
+    # The coach learns that they do not train, and nothing of a trial.
+    coach.goto(f"/morning?{DAY}")
+    expect(lane(coach, name).locator(".lane-room")).to_contain_text("does not train")
+    coach.goto(f"/morning/sheet?{DAY}")
+    expect(coach.locator(".sheet-group.out").get_by_role("listitem").filter(has_text=name)).to_be_visible()
+    assert "trial" not in coach.content()
+    staff.goto(f"/morning?squad={slug}&day=2026-03-18")
+    expect(lane(staff, name).locator(".lane-room")).to_contain_text("closed")
