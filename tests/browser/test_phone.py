@@ -102,9 +102,9 @@ def test_a_clinician_sees_a_pain_at_once_and_staff_and_coach_do_not(phone, clini
     )
     expect(told).to_contain_text("since the stairs")
     expect(clinician.get_by_role("navigation", name="Morning")).to_contain_text(re.compile(r"\d new"))
-    told.get_by_role("button", name="Note").click()
-    told.get_by_role("textbox").fill("Rest from running today")
-    told.get_by_role("button", name="Save the note").click()
+    told.get_by_role("button", name="Answer").click()
+    told.get_by_label("Note on").fill("Rest from running today")
+    told.get_by_role("button", name="Save").click()
     expect(told).to_contain_text("seen by Dr. A. Fenwold")
     for page in (staff, coach):
         page.goto("/morning/reports")

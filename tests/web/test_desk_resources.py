@@ -188,3 +188,15 @@ def test_a_clinicians_answer_says_in_one_go_how_much_may_be_trained(sign_in_as, 
     assert (made.json["unseen"], made.json["again_on"]) == (False, str(TODAY + timedelta(days=2)))
     lane = clinician.get(f"{base}/athletes/{squad.athletes[0]}/evidence?day={TODAY}").json["lane"]
     assert (lane["stands"], lane["room"]["plan"], lane["room"]["load"]) == ("part", 150, 150)
+
+
+def test_availability_is_the_days_and_not_only_what_clinicians_wrote(sign_in_as, base, squad, db):
+    db.add(
+        Complaint(
+            squad_id=squad.squad.id, athlete_id=squad.athletes[0], kind=ComplaintKind.ILLNESS, day=TODAY, told_at=NOW
+        )
+    )
+    db.flush()
+    for role, said in ((Role.COACH, "ask staff first"), (Role.CLINICIAN, "waits for a clinician")):
+        row = sign_in_as(role).get(f"{base}/reports?day={TODAY}").json["rows"][0]
+        assert (row["availability"], row["stands"], row["said"]) == (None, "wait", said)

@@ -5595,6 +5595,9 @@ export interface components {
             reminder: string | null;
             /** Rivals */
             rivals: number;
+            /** Said */
+            said: string;
+            stands: components["schemas"]["ReportsOut.Stands"];
             /**
              * State
              * @enum {string}
@@ -5606,6 +5609,12 @@ export interface components {
             week_of: string | null;
             weekly: components["schemas"]["ReportsOut.ReportOut"] | null;
         };
+        /**
+         * Stands
+         * @description How someone stands on a day.
+         * @enum {string}
+         */
+        "ReportsOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
         /**
          * Timing
          * @description Whether a report was made when it was asked for, sooner, later that day, or on another day.

@@ -12,7 +12,7 @@ import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { useWidth } from "../../frame/useWidth";
 import { colour } from "../../theme/tokens";
-import { callName, GROUPS, ORDERS, type Order, roomText, stripSentence } from "./words";
+import { callName, GROUPS, ORDERS, type Order, roomText, STANDS, stripSentence } from "./words";
 
 interface LanesProps {
   morning: Morning;
@@ -245,7 +245,7 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         <span>
           <b className={lane.room.closed ? "closed" : undefined}>{roomText(lane)}</b>{" "}
           {!lane.room.closed
-            ? lane.room.words
+            ? lane.room.words.replace("no figure: ", "")
             : lane.room.plan === 0 &&
               lane.room.written > 0 && (
                 <s title="Today’s plan does not stand">plan {say.load(lane.room.written)}</s>
@@ -281,7 +281,7 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         ) : lane.group === "call" ? (
           <span className="to-call">to call</span>
         ) : (
-          <small>{lane.said || "by plan"}</small>
+          <small title={lane.said || undefined}>{STANDS[lane.stands]}</small>
         )}
       </div>
     </div>

@@ -11,7 +11,7 @@ import { useToast } from "../../frame/toast";
 import { Complaints } from "./Complaints";
 import { MorningTabs } from "./MorningTabs";
 import { ReportPanel } from "./ReportPanel";
-import { AVAILABILITY, HEADS, inOrder, reminderForAll } from "./reports";
+import { AVAILABILITY, HEADS, inOrder, reminderForAll, TRAINING } from "./reports";
 import "../squad/squad.css";
 import "./reports.css";
 
@@ -108,7 +108,7 @@ function SquadCode({ place }: { place: Place }) {
 
 function Heading({ reports }: { reports: Reports }) {
   const asked = reports.rows.filter((row) => row.state === "in" || row.state === "missing");
-  const limited = reports.rows.filter((row) => row.availability && row.availability.availability !== "full");
+  const limited = reports.rows.filter((row) => row.stands !== "plan");
   if (!reports.form)
     return (
       <h1>
@@ -175,15 +175,15 @@ function Table({ reports, rows, place, chosen }: TableProps) {
               </td>
             ))}
             <td>
-              {row.availability ? (
-                <>
-                  <span className={`training ${row.availability.availability}`}>
-                    {AVAILABILITY[row.availability.availability]}
-                  </span>{" "}
-                  <span className="quiet">{row.availability.said}</span>
-                </>
-              ) : (
+              {row.stands === "plan" ? (
                 <span className="quiet">{AVAILABILITY.full}</span>
+              ) : (
+                <>
+                  <span className={`training ${TRAINING[row.stands]}`}>
+                    {AVAILABILITY[TRAINING[row.stands]]}
+                  </span>{" "}
+                  <span className="quiet">{row.said === AVAILABILITY.out ? "" : row.said}</span>
+                </>
               )}
             </td>
           </tr>

@@ -11,6 +11,8 @@ const row = (name: string, changes: Partial<ReportRow> = {}): ReportRow => ({
   position: "back",
   state: "in",
   availability: null,
+  stands: "plan",
+  said: "",
   daily: null,
   weekly: null,
   missing_since: null,
@@ -21,7 +23,6 @@ const row = (name: string, changes: Partial<ReportRow> = {}): ReportRow => ({
   ...changes,
 });
 const session = { id: "S", said: "strength" } as unknown as ReportRow["unrated"][number];
-const part: ReportRow["availability"] = { availability: "limited" } as ReportRow["availability"];
 const names = (rows: ReportRow[]) => inOrder(rows).map((one) => one.name);
 
 describe("reports of a morning", () => {
@@ -39,7 +40,7 @@ describe("reports of a morning", () => {
 
   it("begin, for those who do not see them, with who does not train fully", () => {
     const hidden = { state: "hidden" as const };
-    const rows = [row("A", hidden), row("B", { ...hidden, availability: part }), row("C", hidden)];
+    const rows = [row("A", hidden), row("B", { ...hidden, stands: "part" }), row("C", hidden)];
     expect(names(rows)).toEqual(["B", "A", "C"]);
   });
 

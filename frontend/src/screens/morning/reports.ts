@@ -23,9 +23,20 @@ export const AVAILABILITY = {
   out: "does not train",
 } as const;
 
+/** How much somebody trains who stands so on the day, whatever it rests on. */
+export const TRAINING: Record<ReportRow["stands"], keyof typeof AVAILABILITY> = {
+  plan: "full",
+  ask: "limited",
+  part: "limited",
+  recover: "limited",
+  rest: "out",
+  out: "out",
+  wait: "out",
+};
+
 /** First those to do something about: who is missing, or, for a coach, who does not train fully. Then by name. */
 export function inOrder(rows: ReportRow[]): ReportRow[] {
-  const limited = (row: ReportRow) => row.availability !== null && row.availability.availability !== "full";
+  const limited = (row: ReportRow) => row.stands !== "plan";
   const rank = (row: ReportRow) => {
     if (row.state === "hidden") return limited(row) ? 0 : 1;
     return row.state === "missing" ? 0 : row.unrated.length > 0 ? 1 : 2;

@@ -23,6 +23,17 @@ export const GROUPS: { code: Lane["group"]; name: string }[] = [
   { code: "plan", name: "As planned" },
 ];
 
+/** How someone stands without a call, in a word. */
+export const STANDS: Record<Lane["stands"], string> = {
+  plan: "by plan",
+  ask: "ask first",
+  part: "in part",
+  recover: "recovery",
+  rest: "rest",
+  out: "out",
+  wait: "waits",
+};
+
 /** How lanes can be ordered; by need they stand in groups. */
 export const ORDERS = {
   need: "what they need",

@@ -106,7 +106,7 @@ def _plan_words(plan: float, written: float, room: float | None, standing: Stand
     if standing.stands is Stands.ASK:
         return f"plan {say.number(plan)}, ask first{too_much}"
     if plan < written - 0.5:
-        by = "by the clinician’s word" if standing.why is Why.CLINICIAN else "after the call"
+        by = "clinician:" if standing.why is Why.CLINICIAN else "after the call"
         return f"{by} {say.number(plan)} (was {say.number(written)}){too_much}"
     if room is None:
         return f"plan {say.number(plan)}"

@@ -7,10 +7,13 @@ from zoneinfo import ZoneInfo
 
 from apiflask import APIBlueprint
 
+from uvren.core.audience import Audience
+from uvren.core.day import Standing
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import calls, clinical, reports
 from uvren.services.accounts import user_names
-from uvren.services.day.standing import gate_of, is_unseen
+from uvren.services.day.day import standing_on
+from uvren.services.day.standing import PLANNED, gate_of, is_unseen
 from uvren.services.permissions import Action
 from uvren.store.models import Complaint, Restriction, Squad
 from uvren.web import context
@@ -34,7 +37,12 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     names = user_names(db, squad.club_id)
     standing = {one.athlete_id: one for one in clinical.restrictions(db, squad.id, day)}
     found = reports.day_of_reports(db, squad, day, now)
-    rows = [_row(squad, row, standing.get(row.member.athlete_id), names, may_read, may_clinical) for row in found]
+    stands = standing_on(db, squad, day, context.today(squad))
+    rows = [
+        _row(squad, row, standing.get(row.member.athlete_id), names, may_read, may_clinical)
+        | _stands(stands.get(row.member.athlete_id, PLANNED), context.audiences(squad))
+        for row in found
+    ]
     complaints = None
     if may_clinical:
         complaints = [
@@ -90,6 +98,10 @@ def _row(
         "reminder": reports.reminder(member.name, missing) if missing and may_read else None,
         "availability": availability_out(standing, names, may_clinical) if standing else None,
     }
+
+
+def _stands(standing: Standing, audiences: frozenset[Audience]) -> dict[str, Any]:
+    return {"stands": standing.stands, "said": standing.said(audiences)}
 
 
 def availability_out(one: Restriction, names: dict[int, str], may_clinical: bool) -> dict[str, Any]:

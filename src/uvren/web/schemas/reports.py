@@ -229,6 +229,8 @@ class SquadReportOut(Out):
     unrated: list[UnratedOut]
     reminder: str | None
     availability: AvailabilityOut | None
+    stands: Stands
+    said: str
 
 
 class DisagreementOut(Out):
