@@ -14,6 +14,7 @@ import { dropCopy, type Waiting } from "../../offline/store";
 import { Consent } from "./Consent";
 import { OwnToday } from "./OwnToday";
 import { type Filled, Questions } from "./Questions";
+import { asksFirst } from "./told";
 import "./phone.css";
 
 const slot = (due: Due) => `${due.kind} ${due.day} ${due.session?.id ?? ""}`;
@@ -37,6 +38,8 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
     (item: Waiting) => {
       if (!item.path.includes("/own/")) return;
       dropCopy(`draft ${item.key}`).catch(() => {});
+      // What stood there before is not shown while the day is read anew.
+      queries.resetQueries({ queryKey: ownTodayQuery(slug).queryKey });
       queries.invalidateQueries({ queryKey: [slug, "own"] });
     },
     [queries, slug],
@@ -90,7 +93,10 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
   const asked = data.dues.filter((due) => !due.given && !isWaiting(due));
   const said = data.dues.filter((due) => due.given || isWaiting(due));
   // Whom to ask, or that nothing is to be done today, comes before everything that is asked.
-  const closes = today.data !== undefined && ["wait", "ask", "out", "rest"].includes(today.data.stands);
+  // What was told and has not gone out yet is not known to the page that was kept.
+  const untold = outbox.some((item) => !item.refused && asksFirst(item));
+  const closes =
+    !untold && today.data !== undefined && ["wait", "ask", "out", "rest"].includes(today.data.stands);
   return (
     <main className="phone">
       <header className="phone-head">
@@ -108,6 +114,14 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         .map((due) => (
           <Rivals key={slot(due)} own={data} due={due} slug={slug} />
         ))}
+      {untold && (
+        <section className="own-today" aria-label="Today">
+          <h2>Today</h2>
+          <p className="own-called">
+            Ask a clinician before you train: what you told goes out as soon as there is a network.
+          </p>
+        </section>
+      )}
       {closes && <OwnToday slug={slug} zone={data.time_zone} />}
       <h1>{asked.length === 0 ? "Nothing is asked of you now." : "Asked of you"}</h1>
       <ul className="dues">
@@ -143,7 +157,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         ))}
       </ul>
       <Waits outbox={outbox} />
-      {!closes && <OwnToday slug={slug} zone={data.time_zone} />}
+      {!closes && !untold && <OwnToday slug={slug} zone={data.time_zone} />}
       {data.consent_given && <Consent own={data} />}
       <footer className="phone-foot">
         <a className="text-button" href="/account">
