@@ -102,7 +102,8 @@ class Desk:
         left = np.array([self.room_left(rule)[:, self.today] for rule in self.hard]).reshape(len(self.hard), self.rows)
         declared = np.full(self.rows, np.nan) if self.declared is None else self.declared
         rules = [fitted(rule, self.done) for rule in self.hard]
-        return day_rooms(self.now, rules, left, self.today, declared, self.unrated)
+        nothing = "say the usual week first" if self.main else "not enough history"
+        return day_rooms(self.now, rules, left, self.today, declared, self.unrated, nothing)
 
     @property
     def rooms(self) -> list[Room]:

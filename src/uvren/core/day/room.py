@@ -55,8 +55,9 @@ def fitted(rule: Rule, loads: DailyLoads) -> Rule:
 
 
 def day_rooms(
-    now: Workload, rules: Sequence[Rule], left: Floats, column: int, declared: Floats, unrated: Unrated | None
-) -> list[DayRoom]:
+    now: Workload, rules: Sequence[Rule], left: Floats, column: int, declared: Floats, unrated: Unrated | None,
+    without_reference: str = "say the usual week first",
+) -> list[DayRoom]:  # fmt: skip
     """Room of each row on a day.
 
     Parameters
@@ -71,46 +72,35 @@ def day_rooms(
         Usual week load as somebody has declared it, nan for none.
     unrated : Unrated, optional
         What of the loads is not known.
+    without_reference : str
+        What is said where a ramp would stand in and there is nothing to begin it from.
     """
-    loads, rows = now.loads, left.shape[1]
+    rows = left.shape[1]
     silent = [_silent(rule, now, column) for rule in rules]
-    names = [rule.key for rule in rules]
-    parts = [left]
-    ramps: list[Ramp | None] = [None] * rows
-    unknown = [""] * rows
     without_base = _any(silent, rows, Withheld.HISTORY, Withheld.REBUILD)
     some = np.zeros(rows, dtype=bool) if unrated is None else unrated.missing > 0
     hidden = some & _any(silent, rows, Withheld.MISSING, Withheld.ESTIMATED)
-    by_ramp = np.full(rows, np.inf)
-    for row in map(int, np.flatnonzero(without_base)):
-        known = unrated.high if unrated is not None and some[row] else loads
-        ramp = ramp_on(known, row, column, float(declared[row]), history_days=now.settings.history_days - 1)
-        if ramp is None:
-            unknown[row] = "say the usual week first"
-            continue
-        ramps[row] = ramp
-        by_ramp[row] = max(ramp.most - float(known.values[row, max(column - 6, 0) : column + 1].sum()), 0.0)
-    parts.append(by_ramp[None, :])
+    ramps, by_ramp = _by_ramp(now, unrated, without_base, some, column, declared)
+    names, parts = [rule.key for rule in rules], [left]
     names.append(RAMP)
+    parts.append(by_ramp[None, :])
     if unrated is not None and some.any():
-        parts.append(_left_if_high(unrated, rules, some, column, now.settings))
-        names += [rule.key for rule in rules]
-        parts.append(_in_reach(unrated, hidden, column)[None, :])
-        names.append(REACH)
-    found = rooms_of(names, np.vstack(parts))
+        names += [*(rule.key for rule in rules), REACH]
+        parts += [
+            _left_if_high(unrated, rules, some, column, now.settings),
+            _in_reach(unrated, hidden, column)[None, :],
+        ]
     touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
-    rooms = list(found)
-    for row in map(int, np.flatnonzero(touched)):
-        told = [loads] if unrated is None or not some[row] else [loads, unrated.high]
-        rooms[row] = _held_after(
-            found[row], [one.of_rows(np.array([row])) for one in told], rules, row, column, now.settings
-        )
     out = []
-    for row, room in enumerate(rooms):
-        if unknown[row]:
-            out.append(DayRoom(Room(None, (), None, ()), unknown=unknown[row]))
+    for row, room in enumerate(rooms_of(names, np.vstack(parts))):
+        ramp = ramps.get(row)
+        if row in ramps and ramp is None:
+            out.append(DayRoom(Room(None, (), None, ()), unknown=without_reference))
             continue
-        ramp = ramps[row]
+        if touched[row]:
+            told = [now.loads] if unrated is None or not some[row] else [now.loads, unrated.high]
+            mine = [one.of_rows(np.array([row])) for one in told]
+            room = _held_after(room, mine, rules, row, column, now.settings)
         said = [] if ramp is None else [ramp.said()]
         as_known = float(np.min(left[:, row], initial=np.inf))
         if unrated is not None and some[row] and (hidden[row] or (room.load or 0.0) < as_known - 0.5):
@@ -118,6 +108,21 @@ def day_rooms(
             said.append(f"{n} of {words.count(m, 'rating')} missing, counted high")
         out.append(DayRoom(room, "; ".join(said)))
     return out
+
+
+def _by_ramp(
+    now: Workload, unrated: Unrated | None, wanted: Bools, some: Bools, column: int, declared: Floats
+) -> tuple[dict[int, Ramp | None], Floats]:
+    """The ramp of each row that wants one (None: there is no reference), and what it leaves; inf for the others."""
+    ramps: dict[int, Ramp | None] = {}
+    left = np.full(wanted.shape, np.inf)
+    for row in map(int, np.flatnonzero(wanted)):
+        known = unrated.high if unrated is not None and some[row] else now.loads
+        ramp = ramp_on(known, row, column, float(declared[row]), history_days=now.settings.history_days - 1)
+        ramps[row] = ramp
+        if ramp is not None:
+            left[row] = max(ramp.most - float(known.values[row, max(column - 6, 0) : column + 1].sum()), 0.0)
+    return ramps, left
 
 
 def _any(silent: Sequence[np.ndarray], rows: int, *reasons: Withheld) -> Bools:
