@@ -490,3 +490,11 @@ def test_an_item_that_is_good_neither_way_is_judged_both_ways():
         known = facts({"sleep_hours": [*hours[:-1], last]})
         at = known.item("sleep_hours")
         assert known.badness[0, at, -1] > 3
+
+
+def test_what_lasts_is_held_against_days_before_it_can_have_begun():
+    weeks = facts({"energy": [5.0] * 16})
+    at = weeks.item("energy")
+    assert weeks.lasting[0, at] == 1
+    # The days themselves have become half of what was usual in the last 28.
+    assert weeks.badness[0, at, -1] < 1
