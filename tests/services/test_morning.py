@@ -138,7 +138,7 @@ def test_with_limits_at_rest_room_is_said_to_be_an_upper_bound(db, squad):
     record(db, squad, 1, None, None)
     assert lane(db, squad, 0).room.resting == ""
     room = lane(db, squad, 1).room
-    assert room.resting.count("a rating is missing in the last 7 days") == 2
+    assert room.resting.count("rests (ratings are missing)") == 2
     assert "1 of 23 ratings missing, counted high" in room.resting
     # What is not known counts as the upper quartile of their own: room is that of a usual evening, and no more.
     assert room.load <= lane(db, squad, 0).room.load

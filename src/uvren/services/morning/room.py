@@ -38,7 +38,7 @@ class RoomSaid:
 
 REASONS = {
     "history": "not enough history",
-    "missing": "a rating is missing in the last 7 days",
+    "missing": "ratings are missing",
     "estimated": "too much of it is estimated",
     "rebuild": "base load is too low to compare with",
 }
