@@ -69,7 +69,7 @@ def test_a_fever_closes_the_day_for_everybody_and_a_clinician_opens_it_again(pho
     expect(group.get_by_role("listitem").filter(has_text=name)).to_contain_text("until staff have said so")
 
     coach.goto(f"/morning/reports?{DAY}")
-    expect(coach.get_by_role("row").filter(has_text=name)).to_contain_text("does not train ask staff first")
+    expect(coach.get_by_role("row").filter(has_text=name)).to_contain_text("does not train: ask staff first")
     coach.goto(f"/morning/sheet?{DAY}")
 
     # The clinician: not today, seen again tomorrow.

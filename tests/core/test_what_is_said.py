@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from uvren.core import words
-from uvren.core.limits import corridor, make_rule
+from uvren.core.limits import corridor, make_rule, title_of
 from uvren.core.limits.days import DaysInSeven
 from uvren.core.loads import DailyLoads
 from uvren.core.workload import APP, School, Workload
@@ -44,6 +44,12 @@ def test_the_weighted_ratio_is_never_called_week_load():
     assert plain(weighted) == "Weighted recent load is 35 % above weighted base load; the ceiling is 30 % above."
     rolling = make_rule("ratio_ceiling", 1.3, {"school": School.COUPLED}).sentence(0.8, 1.3)
     assert plain(rolling) == "Week load is 20 % below base load; the ceiling is 30 % above."
+
+
+def test_limits_on_the_weighted_ratio_are_not_called_by_a_week():
+    assert title_of("ratio_ceiling:ewma") == make_rule("ratio_ceiling", 1.3).title == "Ceiling on the weighted ratio"
+    assert title_of("ratio_floor:coupled") == "Floor on week load over base load"
+    assert title_of("day_cap") == "Cap on a day's load"
 
 
 def test_seven_equal_days_have_a_spread_and_a_sentence_and_no_nan():

@@ -12,7 +12,7 @@ import { ulid } from "../../frame/ulid";
 import { clubNow } from "../../offline/clock";
 import { placeName, regionsOf } from "../phone/bodySites";
 import { type AllowedDraft, AllowedFields, allowedOf } from "./AllowedFields";
-import { AVAILABILITY, HEADS } from "./reports";
+import { HEADS, trainingText } from "./reports";
 
 interface PanelProps {
   place: Place;
@@ -146,8 +146,7 @@ function Training({ place, row }: { place: Place; row: ReportRow }) {
     <section aria-label="Training">
       <h3>Training</h3>
       <p>
-        <b>{AVAILABILITY[standing?.availability ?? "full"]}</b>
-        {standing?.said && `: ${standing.said}`}
+        <b>{trainingText(row)}</b>
       </p>
       {standing && (
         <p className="quiet">

@@ -11,7 +11,7 @@ import { useToast } from "../../frame/toast";
 import { Complaints } from "./Complaints";
 import { MorningTabs } from "./MorningTabs";
 import { ReportPanel } from "./ReportPanel";
-import { AVAILABILITY, HEADS, inOrder, reminderForAll, TRAINING } from "./reports";
+import { HEADS, inOrder, reminderForAll, TRAINING, trainingText } from "./reports";
 import "../squad/squad.css";
 import "./reports.css";
 
@@ -175,16 +175,9 @@ function Table({ reports, rows, place, chosen }: TableProps) {
               </td>
             ))}
             <td>
-              {row.stands === "plan" ? (
-                <span className="quiet">{AVAILABILITY.full}</span>
-              ) : (
-                <>
-                  <span className={`training ${TRAINING[row.stands]}`}>
-                    {AVAILABILITY[TRAINING[row.stands]]}
-                  </span>{" "}
-                  <span className="quiet">{row.said === AVAILABILITY.out ? "" : row.said}</span>
-                </>
-              )}
+              <span className={row.stands === "plan" ? "quiet" : `training ${TRAINING[row.stands]}`}>
+                {trainingText(row)}
+              </span>
             </td>
           </tr>
         ))}

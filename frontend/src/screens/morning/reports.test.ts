@@ -2,7 +2,7 @@
 
 import { describe, expect, it } from "vitest";
 import type { ReportRow } from "../../api/client";
-import { inOrder, reminderForAll } from "./reports";
+import { inOrder, reminderForAll, trainingText } from "./reports";
 
 const row = (name: string, changes: Partial<ReportRow> = {}): ReportRow => ({
   athlete_id: name.length,
@@ -49,5 +49,17 @@ describe("reports of a morning", () => {
     expect(text).toContain("A, C.");
     expect(text).not.toContain("B");
     expect(text).toContain(window.location.origin);
+  });
+});
+
+describe("how somebody trains on the day", () => {
+  it("is said with what is to change, and with whom to ask", () => {
+    expect(trainingText(row("A"))).toBe("trains fully");
+    expect(trainingText(row("A", { stands: "part", said: "no duels" }))).toBe("trains in part: no duels");
+    expect(trainingText(row("A", { stands: "out", said: "does not train" }))).toBe("does not train");
+    expect(trainingText(row("A", { stands: "wait", said: "ask staff first" }))).toBe(
+      "does not train: ask staff first",
+    );
+    expect(trainingText(row("A", { stands: "ask", said: "ask staff first" }))).toBe("ask staff first");
   });
 });

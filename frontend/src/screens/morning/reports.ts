@@ -34,6 +34,13 @@ export const TRAINING: Record<ReportRow["stands"], keyof typeof AVAILABILITY> = 
   wait: "out",
 };
 
+/** How somebody trains on the day, in words: "trains in part: no duels", "ask staff first". */
+export function trainingText(row: ReportRow): string {
+  if (row.stands === "ask") return row.said;
+  const word = AVAILABILITY[TRAINING[row.stands]];
+  return row.said && row.said !== AVAILABILITY.out ? `${word}: ${row.said}` : word;
+}
+
 /** First those to do something about: who is missing, or, for a coach, who does not train fully. Then by name. */
 export function inOrder(rows: ReportRow[]): ReportRow[] {
   const limited = (row: ReportRow) => row.stands !== "plan";

@@ -92,7 +92,7 @@ def day_rooms(
         ]
     touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
     out = []
-    for row, room in enumerate(rooms_of(names, np.vstack(parts))):
+    for row, room in enumerate(rooms_of(*_least_of_each(names, np.vstack(parts)))):
         ramp = ramps.get(row)
         if row in ramps and ramp is None:
             out.append(DayRoom(Room(None, (), None, ()), unknown=without_reference))
@@ -123,6 +123,13 @@ def _by_ramp(
         if ramp is not None:
             left[row] = max(ramp.most - float(known.values[row, max(column - 6, 0) : column + 1].sum()), 0.0)
     return ramps, left
+
+
+def _least_of_each(names: Sequence[str], left: Floats) -> tuple[list[str], Floats]:
+    """What each limit leaves where it was asked more than once, as things are known and were they high: the least."""
+    each = list(dict.fromkeys(names))
+    at = np.array(names)
+    return each, np.array([left[at == name].min(axis=0) for name in each])
 
 
 def _any(silent: Sequence[np.ndarray], rows: int, *reasons: Withheld) -> Bools:

@@ -34,6 +34,15 @@ CATALOGUE: dict[str, type[Rule]] = {
 }
 
 
+def title_of(key: str) -> str:
+    """The title of a rule by its key, such as ``ratio_ceiling:coupled``."""
+    code, _, school = key.partition(":")
+    rule = CATALOGUE[code]
+    if issubclass(rule, RatioCeiling | RatioFloor):
+        return rule(np.array(1.0), school=School(school or School.EWMA)).title
+    return rule.title
+
+
 def make_rule(code: str, value: Floats | float, settings: Mapping[str, Any] | None = None) -> Rule:
     """Build a rule from its code, value(s) and further settings (``school``, ``over``).
 

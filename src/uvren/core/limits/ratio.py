@@ -43,6 +43,12 @@ class _Ratio(Rule):
     unit = Unit.RATIO
     bends_corridor = True
 
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.school is School.EWMA:
+            # The weighted school has no week: its limits are not called by one.
+            object.__setattr__(self, "title", f"{'Floor' if self.floor else 'Ceiling'} on the weighted ratio")
+
     @property
     def key(self) -> str:
         return f"{self.code}:{self.school}"

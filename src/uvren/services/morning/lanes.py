@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
 from uvren.core.day import Facts, Standing, weighed
-from uvren.core.limits import CATALOGUE
+from uvren.core.limits import CATALOGUE, title_of
 from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
 from uvren.core.notices import KINDS, Cause, Notice, is_quiet, needs, notices_for
@@ -335,6 +335,6 @@ def provenance(opened: SquadDesk, notice: Notice, row: int) -> str:
     if behind is None:
         return ""
     limit, name = behind
-    title = CATALOGUE[limit.rule].title
+    title = title_of(notice.limit)
     whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
     return f"{title} · {whose} · {name}, {limit.from_day.day} {limit.from_day:%b %Y}"

@@ -10,7 +10,7 @@ import numpy as np
 from uvren.core import words as say
 from uvren.core.audience import Audience
 from uvren.core.day import TITLES, Desk, Standing, Stands, Why, fitted
-from uvren.core.limits import CATALOGUE, Room
+from uvren.core.limits import Room, title_of
 from uvren.services.day.desk import SquadDesk
 
 
@@ -133,4 +133,4 @@ CLINICIAN = "clinician"
 def _titles(keys: tuple[str, ...]) -> str:
     if keys == (CLINICIAN,):
         return "clinician’s word"
-    return " and ".join(TITLES.get(key) or CATALOGUE[key.partition(":")[0]].title.lower() for key in keys)
+    return " and ".join(TITLES.get(key) or title_of(key).lower() for key in keys)
