@@ -121,7 +121,7 @@ def test_a_fever_closes_the_day_for_everybody_and_a_clinician_opens_it_again(pho
 
 
 def test_a_rest_trial_is_rest_everywhere_and_for_seven_days(staff, coach):
-    name, slug = "H. Toralith", "tarnholm-handball"
+    name, slug = "I. Quorevan", "tarnholm-handball"
     me = staff.request.get("/api/me").json()
     lanes = staff.request.get(f"/api/squads/{slug}/morning?day=2026-03-12").json()["lanes"]
     athlete = next(one["athlete_id"] for one in lanes if one["name"] == name)
