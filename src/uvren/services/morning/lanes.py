@@ -167,7 +167,7 @@ def read_morning(
     if day is None:
         main = _name(queries.main_channel(db, squad.id))
         return Morning(as_of, main, [main], [], []), None
-    desks, found, facts = day.desks, day.found, day.facts
+    desks, facts = day.desks, day.facts
     shown = desks[0]
     calls = queries.calls_on(db, squad.id, as_of)
     before = [
@@ -179,21 +179,7 @@ def read_morning(
     efforts = _typical_efforts(desks)
     lanes = []
     for row, member in enumerate(shown.members):
-        called = answered.get(member.athlete_id, {})
-        notices = [
-            NoticeSaid(
-                notice=notice,
-                provenance=provenance(opened, notice, row),
-                channel="" if opened.desk.main else opened.channel.name,
-                channel_code=opened.channel.code,
-                regions=[region for region in opened.channel.regions if region != Region.WHOLE],
-                quiet=is_quiet(notice, called.get(opened.channel.code, {})),
-                new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
-            )
-            for opened, of_channel, earlier in zip(desks, found, before, strict=True)
-            for notice in of_channel[row]
-            if _may_read(notice, audiences)
-        ]
+        notices = _said(day, before, row, answered.get(member.athlete_id, {}), audiences)
         call = calls.get(member.athlete_id)
         asking = needs([said.notice for said in notices if not said.quiet])
         standing = day.standing[row]
@@ -221,6 +207,26 @@ def read_morning(
     desk = shown.desk
     days = [desk.planned.date_of(column) for column in range(first_shown(desk), desk.planned.days)]
     return Morning(as_of, _name(shown.channel), _names(day), days, lanes), day
+
+
+def _said(
+    day: Day, before: list[list[set[str]]], row: int, called: dict[str, dict[str, str]], audiences: Set[Audience]
+) -> list[NoticeSaid]:
+    """What was found of a row, as far as these audiences may read it; ``before`` are the keys of the morning before."""
+    return [
+        NoticeSaid(
+            notice=notice,
+            provenance=provenance(opened, notice, row),
+            channel="" if opened.desk.main else opened.channel.name,
+            channel_code=opened.channel.code,
+            regions=[region for region in opened.channel.regions if region != Region.WHOLE],
+            quiet=is_quiet(notice, called.get(opened.channel.code, {})),
+            new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
+        )
+        for opened, of_channel, earlier in zip(day.desks, day.found, before, strict=True)
+        for notice in of_channel[row]
+        if _may_read(notice, audiences)
+    ]
 
 
 def _names(day: Day) -> list[ChannelName]:
