@@ -148,18 +148,11 @@ def open_desks(
     limits: dict[int, list[tuple[Limit, str]]] = defaultdict(list)
     for limit, name in queries.limits_until(db, squad.id, last):
         limits[limit.channel_id].append((limit, name))
-    channels: list[tuple[Channel, Definition]] = []
+    defined = _defined(db, squad, as_of)
+    channels = [one for one in defined if one[0].is_main or limits[one[0].id]]
     # Channels without limits have no desk, but what they leave behind counts for recovery.
-    beside: list[tuple[Channel, Definition]] = []
-    for channel in queries.channels(db, squad.id):
-        definition = definition_on(definitions_of(channel), as_of)
-        if definition is not None:
-            (channels if channel.is_main or limits[channel.id] else beside).append((channel, definition))
-    rows = queries.daily_loads(db, [channel.id for channel, _ in channels], list(row_of), recorded_until)
-    if is_known_at(db) is not None:
-        late = recorded_until - timedelta(days=LATE_DAYS)
-        known = loads_as_known(db, squad.id, [channel for channel, _ in channels], list(row_of), recorded_until)
-        rows = np.vstack([rows[rows[:, 2] < late.toordinal()], np.array(known, dtype=np.float64).reshape(-1, 5)])
+    beside = [one for one in defined if one not in channels]
+    rows = _loads(db, squad, [channel for channel, _ in channels], list(row_of), recorded_until)
     first = int(rows[:, 2].min()) if len(rows) else as_of.toordinal()
     span = _Span(date.fromordinal(first), as_of, last)
 
@@ -220,6 +213,22 @@ def open_desks(
         beginner = _beginners(db, members, as_of)
         desks[main] = replace(desks[main], desk=replace(desks[main].desk, work=tuple(works), beginner=beginner))
     return desks
+
+
+def _defined(db: DbSession, squad: Squad, as_of: date) -> list[tuple[Channel, Definition]]:
+    """The channels that are defined on a day, the main one first."""
+    found = ((channel, definition_on(definitions_of(channel), as_of)) for channel in queries.channels(db, squad.id))
+    return [(channel, definition) for channel, definition in found if definition is not None]
+
+
+def _loads(db: DbSession, squad: Squad, channels: list[Channel], athletes: list[int], until: date) -> Floats:
+    """Daily loads up to a day, as :func:`queries.daily_loads` has them; the late ones as they were known, if asked."""
+    rows = queries.daily_loads(db, [channel.id for channel in channels], athletes, until)
+    if is_known_at(db) is None:
+        return rows
+    late = until - timedelta(days=LATE_DAYS)
+    known = loads_as_known(db, squad.id, channels, athletes, until)
+    return np.vstack([rows[rows[:, 2] < late.toordinal()], np.array(known, dtype=np.float64).reshape(-1, 5)])
 
 
 Hours = dict[SessionKind, tuple[Floats, Floats]]
