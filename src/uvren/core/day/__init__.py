@@ -1,5 +1,6 @@
 """What a squad is on a day: loads, facts, limits in force, and the plan after calls, gates and rest trials."""
 
+from uvren.core.day.band import band
 from uvren.core.day.desk import REST_DAYS, Desk, Tuning
 from uvren.core.day.facts import Complaint, Doubt, Facts, Gate, Review, SessionsDone, TestSeries
 from uvren.core.day.room import TITLES, DayRoom, Unrated, fitted
@@ -44,6 +45,7 @@ __all__ = [
     "Tuning",
     "Unrated",
     "Why",
+    "band",
     "fitted",
     "weigh",
     "weighed",

@@ -6,8 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from uvren.core.day import Desk, fitted
-from uvren.core.limits import corridor
+from uvren.core.day import Desk, band
 from uvren.core.windows import Bools
 
 BACK_DAYS = 28
@@ -36,16 +35,15 @@ def first_shown(desk: Desk) -> int:
 
 def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:
     """Week load, load and corridor of each row from a column on."""
-    rules = [fitted(rule, desk.planned) for rule in (*desk.hard, *desk.advisory)]
     window = slice(begin, None)
-    band = corridor(desk.ahead, rules)
+    corridor = band(desk, begin)
     loads = desk.planned
     assert loads.estimated is not None
     before = (loads.age < 1)[:, window]
     missing = loads.missing[:, window]
     week = np.where((loads.missing_in(7) > 0) | (loads.age < 1), np.nan, loads.sum_over(7))[:, window]
     load = np.where(before | missing, np.nan, loads.values[:, window])
-    floor, ceiling = band.floor[:, window], band.ceiling[:, window]
+    floor, ceiling = corridor.floor[:, window], corridor.ceiling[:, window]
     state = np.select(
         [before, missing, to_come[:, window], loads.estimated[:, window] > 0, load > 0],
         ["before", "missing", "planned", "estimated", "measured"],
@@ -62,7 +60,7 @@ def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:
             ceiling=columns[3][row],
             state=state[row].tolist(),
             side=side[row].tolist(),
-            torn=str(band.torn[row, desk.today]),
+            torn=str(corridor.torn[row, desk.today]),
         )
         for row in range(week.shape[0])
     ]
