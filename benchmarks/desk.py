@@ -22,10 +22,11 @@ from tests.visitor import Visitor
 
 from benchmarks.timing import best, report
 from uvren.core.reports import ReportKind
-from uvren.services import squads
-from uvren.services.entries import EntryChange, record_entries
-from uvren.services.limits import NewLimit, set_limit
 from uvren.services.reports import Told, give_many
+from uvren.services.session import planning
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.squad import squads
+from uvren.services.squad.limits import NewLimit, set_limit
 from uvren.simulate.club import PASSWORD
 from uvren.store.database import connect, sessions
 from uvren.store.models import Club, Role, RoleGrant, Scope, SessionKind, Source, User
@@ -54,11 +55,11 @@ def fill(url: str) -> None:
         athletes = squads.add_members(db, squad, people)
         days = [first + timedelta(days=i) for i in range(DAYS + 8)]
         wanted = [
-            squads.NewSession(noon(day), SessionKind.COURT, "Court", 60, 5)
+            planning.NewSession(noon(day), SessionKind.COURT, "Court", 60, 5)
             for day in days
             if day.weekday() not in (2, 6)
         ]
-        planned = squads.plan_sessions(db, squad, wanted)
+        planned = planning.plan_sessions(db, squad, wanted)
         done = [session for session in planned if session.day < TODAY]
         changes = [
             EntryChange(session.id, athlete, 60.0, float(random.integers(6, 16)) / 2, source=Source.ATHLETE)

@@ -14,8 +14,8 @@ from uvren.core.recordings import Samples, clean_speed, hold, peak_means, positi
 from uvren.core.recordings.heart_rate import HeartAnchors, Sex, heart_rate_metrics
 from uvren.files.layout import look_at
 from uvren.files.moments import Writing
-from uvren.services.mappings import ColumnUse, FileKind, Role, Spec
-from uvren.services.read_file import read_file
+from uvren.services.session.mappings import ColumnUse, FileKind, Role, Spec
+from uvren.services.session.read_file import read_file
 from uvren.simulate import devices
 
 SPEC = Spec(

@@ -16,8 +16,8 @@ from tests.served import Served
 from tests.visitor import Visitor
 
 from benchmarks.timing import report
-from uvren.services import squads
-from uvren.services.accounts import hash_password
+from uvren.services.club.accounts import hash_password
+from uvren.services.squad import squads
 from uvren.simulate.club import PASSWORD
 from uvren.store.database import connect, sessions
 from uvren.store.models import Club, Role, RoleGrant, User

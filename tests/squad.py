@@ -6,9 +6,10 @@ from datetime import UTC, date, datetime, time, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services import squads
-from uvren.services.entries import EntryChange, record_entries
-from uvren.services.limits import NewLimit, set_limit
+from uvren.services.session import planning
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.squad import squads
+from uvren.services.squad.limits import NewLimit, set_limit
 from uvren.store import queries
 from uvren.store.models import DailyLoad, Entry, Role, Scope, Session, SessionKind, Squad, User
 from uvren.store.types import new_ulid
@@ -54,8 +55,8 @@ def make_small_squad(db: DbSession, today: date) -> SmallSquad:
     people = [squads.NewMember(name, i + 1, "back" if i % 2 else "wing", first) for i, name in enumerate("ABCD")]
     athletes = squads.add_members(db, squad, people)
     days = [first + timedelta(days=i) for i in range(DAYS + 8)]
-    wanted = [squads.NewSession(noon(day), SessionKind.COURT, "Court", 60, 5) for day in days if day.weekday() != 6]
-    sessions = squads.plan_sessions(db, squad, wanted)
+    wanted = [planning.NewSession(noon(day), SessionKind.COURT, "Court", 60, 5) for day in days if day.weekday() != 6]
+    sessions = planning.plan_sessions(db, squad, wanted)
     changes = [
         EntryChange(session.id, athlete, 60.0, 5.0)
         for session in sessions

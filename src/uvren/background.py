@@ -78,7 +78,7 @@ def register(queue: SqlHuey, engine: Engine | None) -> Any:
 
 def bring_in(engine: Engine, import_id: str) -> None:
     """Bring one file in; progress is written as it goes, on a connection of its own."""
-    from uvren.services import imports
+    from uvren.services.session import imports
 
     def tell(step: str, share: float) -> None:
         with engine.begin() as connection:
@@ -95,7 +95,7 @@ def bring_in(engine: Engine, import_id: str) -> None:
 
 def keep_to_retention(engine: Engine) -> None:
     """Remove health data that is older than its club keeps it."""
-    from uvren.services import privacy
+    from uvren.services.club import privacy
 
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)

@@ -19,11 +19,12 @@ from uvren.commands import Unusable
 from uvren.files.gpx import Track, write_gpx
 from uvren.files.samples import unpack
 from uvren.files.writing import TableFormat, write_table
-from uvren.services import export, imports
+from uvren.services.day.dates import local_day
 from uvren.services.errors import ServiceError
-from uvren.services.imports.bringing import vars_of
-from uvren.services.mappings import Spec, mappings_of
-from uvren.services.squads import local_day
+from uvren.services.session import imports
+from uvren.services.session.imports.bringing import vars_of
+from uvren.services.session.mappings import Spec, mappings_of
+from uvren.services.squad import export
 from uvren.store.database import connect, demo_now, sessions
 from uvren.store.models import ImportState, Recording, RecordingKind, Squad
 from uvren.store.private_server import PrivateServer

@@ -7,7 +7,7 @@ from tests.conftest import NOW, TODAY
 from tests.squad import make_small_squad
 from uvren.core.ratings import fill
 from uvren.services.day.loads import coded
-from uvren.services.entries import EntryChange, record_entries
+from uvren.services.session.entries import EntryChange, record_entries
 from uvren.store import queries
 from uvren.store.database import sessions
 

@@ -15,8 +15,8 @@ from sqlalchemy import func, select
 
 from tests.conftest import TODAY
 from tests.visitor import Visitor
-from uvren.services import squads
-from uvren.services.accounts import hash_password
+from uvren.services.club.accounts import hash_password
+from uvren.services.squad import squads
 from uvren.simulate.club import PASSWORD
 from uvren.store.database import connect, sessions
 from uvren.store.models import Club, Entry, Report, Role, RoleGrant, User

@@ -6,7 +6,7 @@ from sqlalchemy import select
 
 from tests.served import Served
 from uvren.core.day import CallKind
-from uvren.services.accounts import TRIES_FOR_LOGIN
+from uvren.services.club.accounts import TRIES_FOR_LOGIN
 from uvren.store.database import connect, sessions
 from uvren.store.models import Call, Squad
 from uvren.store.private_server import PrivateServer, free_port

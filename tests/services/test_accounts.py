@@ -5,10 +5,10 @@ import pytest
 
 from tests.conftest import NOW
 from tests.squad import PASSWORD
-from uvren.services import accounts, invitations, second_factor
+from uvren.services.club import accounts, invitations, second_factor
+from uvren.services.club.permissions import MAY, Action, Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound, NotSignedIn, TooMany
-from uvren.services.permissions import MAY, Action, Person
-from uvren.services.squads import squad_for
+from uvren.services.squad.squads import squad_for
 from uvren.store.models import Role, RoleGrant, User
 from uvren.store.types import new_ulid
 

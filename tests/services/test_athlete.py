@@ -10,17 +10,18 @@ from uvren.core.body import Pain, Side, Site
 from uvren.core.day import CallKind
 from uvren.core.recovery import System
 from uvren.core.reports import ReportKind
-from uvren.services import clinical, squads
-from uvren.services.anchors import NewAnchor, set_anchor
-from uvren.services.channels import Draft, save_channel
+from uvren.services.athlete.timeline import open_figure, read_timeline
 from uvren.services.day.desk import open_desks
-from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.morning import read_evidence
-from uvren.services.noticed import notice_runs
+from uvren.services.morning.noticed import notice_runs
 from uvren.services.reports import Told, give_many
-from uvren.services.timeline import open_figure, read_timeline
-from uvren.services.work import WorkChange, record_work
+from uvren.services.return_ import clinical
+from uvren.services.session import planning
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.work import WorkChange, record_work
+from uvren.services.squad.anchors import NewAnchor, set_anchor
+from uvren.services.squad.channels import Draft, save_channel
 from uvren.store.models import AnchorKind, SessionKind, Source, Venue
 from uvren.store.types import new_ulid
 
@@ -77,14 +78,14 @@ def test_zones_are_those_that_were_given_by_day(db, squad):
 def test_matches_and_races_stand_under_their_names_done_and_to_come(db, squad):
     def new(days, title, **more):
         at = NOW + timedelta(days=days)
-        return squads.NewSession(at, more.pop("kind", SessionKind.MATCH), title, 60, 8, **more)
+        return planning.NewSession(at, more.pop("kind", SessionKind.MATCH), title, 60, 8, **more)
 
     wanted = [
         new(-9, "Match", opponent="Ivelund", venue=Venue.AWAY),
         new(2, "Race"),
         new(1, "Court", kind=SessionKind.COURT),
     ]
-    squads.plan_sessions(db, squad.squad, wanted)
+    planning.plan_sessions(db, squad.squad, wanted)
     found = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, with_reports=True).competitions
     assert [(one.day, one.name, one.match) for one in found] == [
         (TODAY - timedelta(days=9), "Match against Ivelund", True),

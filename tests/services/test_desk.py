@@ -9,20 +9,21 @@ from tests.squad import PASSWORD
 from uvren.core.audience import ALL, LEAST, Audience
 from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
-from uvren.services import clinical, notes, notice_settings, rest_trials, views
-from uvren.services.calls import NewCall, make_call
-from uvren.services.clinical import NewRestriction
-from uvren.services.entries import EntryChange, record_entries
+from uvren.services.athlete.timeline import open_figure, position_week_load, read_timeline
+from uvren.services.day.outcomes import outcomes
 from uvren.services.errors import Invalid, NotAllowed, NotFound
-from uvren.services.morning import read_morning
-from uvren.services.notice_settings import NewSetting
-from uvren.services.outcomes import outcomes
-from uvren.services.own_today import own_today
+from uvren.services.morning import notes, read_morning, views
+from uvren.services.morning.calls import NewCall, make_call
+from uvren.services.morning.own_today import own_today
+from uvren.services.morning.sheet import as_text, make_sheet, read_sheet
 from uvren.services.reports import Told, give
-from uvren.services.sessions import read_grid
-from uvren.services.sheet import as_text, make_sheet, read_sheet
-from uvren.services.squads import create_user
-from uvren.services.timeline import open_figure, position_week_load, read_timeline
+from uvren.services.return_ import clinical, rest_trials
+from uvren.services.return_.clinical import NewRestriction
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.sessions import read_grid
+from uvren.services.squad import notice_settings
+from uvren.services.squad.notice_settings import NewSetting
+from uvren.services.squad.squads import create_user
 from uvren.store.models import Availability, Club, Entry, Scope
 from uvren.store.types import new_ulid
 from uvren.store.versions import known_at, purge_history, written_at

@@ -4,8 +4,8 @@ import pytest
 from sqlalchemy import func, select
 
 from tests.conftest import NOW, TODAY
-from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.session.entries import EntryChange, record_entries
 from uvren.store.models import Audit, Entry
 
 YESTERDAY = TODAY - timedelta(days=1)

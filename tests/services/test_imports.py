@@ -9,15 +9,16 @@ import pytest
 from sqlalchemy import func, select
 
 from tests.conftest import NOW, TODAY
-from uvren.services import imports, mappings
-from uvren.services.anchors import NewAnchor, set_anchor
-from uvren.services.channels import Draft, save_channel
-from uvren.services.entries import EntryChange, record_entries
+from uvren.services.day.people import remember
+from uvren.services.day.samples import samples_of
 from uvren.services.errors import Invalid, Stale
-from uvren.services.mappings import Spec
-from uvren.services.people import remember
-from uvren.services.recordings import choose_recording, samples_of
-from uvren.services.work import WorkChange, record_work
+from uvren.services.session import imports, mappings
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.mappings import Spec
+from uvren.services.session.recordings import choose_recording
+from uvren.services.session.work import WorkChange, record_work
+from uvren.services.squad.anchors import NewAnchor, set_anchor
+from uvren.services.squad.channels import Draft, save_channel
 from uvren.simulate import devices
 from uvren.store.models import (
     AnchorKind,
@@ -419,7 +420,7 @@ def test_an_empty_file_and_a_picture_are_refused_in_a_sentence(db, squad, folder
 
 
 def test_an_upload_that_grows_too_large_is_cut_off_and_nothing_of_it_is_kept(db, squad, folder, monkeypatch):
-    monkeypatch.setattr("uvren.services.imports.files.MOST_BYTES", 1000)
+    monkeypatch.setattr("uvren.services.session.imports.files.MOST_BYTES", 1000)
     with pytest.raises(Invalid, match="too large"):
         imports.put_down(db, squad.squad, folder, "big.csv", io.BytesIO(b"x" * 5000), by=None, now=NOW)
     assert list(folder.iterdir()) == []

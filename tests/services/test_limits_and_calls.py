@@ -9,13 +9,14 @@ from tests.squad import PASSWORD, limit
 from uvren.core.audience import ALL, LEAST
 from uvren.core.day import CallKind
 from uvren.core.notices import Severity
-from uvren.services import clinical
-from uvren.services.calls import NewCall, make_call, make_calls, referrals, reply, withdraw_call
-from uvren.services.clinical import NewRestriction
+from uvren.services.day.limits import in_force_on
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.limits import end_limit, in_force_on, set_limit
 from uvren.services.morning import read_evidence, read_morning
-from uvren.services.squads import create_user
+from uvren.services.morning.calls import NewCall, make_call, make_calls, referrals, reply, withdraw_call
+from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
+from uvren.services.squad.limits import end_limit, set_limit
+from uvren.services.squad.squads import create_user
 from uvren.store import queries
 from uvren.store.models import Availability, Club, Complaint, ComplaintKind, Scope
 from uvren.store.types import new_ulid

@@ -8,10 +8,10 @@ import pytest
 from tests.conftest import NOW, TODAY
 from uvren.files.layout import Format, Layout, Look
 from uvren.files.moments import Writing
-from uvren.services import mappings
-from uvren.services.channels import Draft, save_channel
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.mappings import ColumnUse, FileKind, Role, Spec
+from uvren.services.session import mappings
+from uvren.services.session.mappings import ColumnUse, FileKind, Role, Spec
+from uvren.services.squad.channels import Draft, save_channel
 from uvren.store.models import SessionKind
 
 

@@ -6,9 +6,9 @@ import pytest
 from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
-from uvren.services import members
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.morning import read_morning
+from uvren.services.squad import members
 from uvren.store import queries
 from uvren.store.models import Athlete, Audit
 

@@ -9,14 +9,14 @@ from tests.conftest import NOW, TODAY
 from uvren.core.series import tabulate
 from uvren.core.workload import Workload
 from uvren.files.loads_csv import read_loads, write_loads
-from uvren.services import anchors
-from uvren.services.anchors import NewAnchor
-from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import NotFound
-from uvren.services.export import daily_loads
-from uvren.services.members import join
 from uvren.services.morning import read_evidence, read_morning
-from uvren.services.sessions import last_session_before, read_grid, read_spine
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.sessions import last_session_before, read_grid, read_spine
+from uvren.services.squad import anchors
+from uvren.services.squad.anchors import NewAnchor
+from uvren.services.squad.export import daily_loads
+from uvren.services.squad.members import join
 from uvren.store.models import AnchorKind
 
 YESTERDAY = TODAY - timedelta(days=1)

@@ -14,17 +14,17 @@ from uvren.core.audience import ALL, LEAST
 from uvren.core.body import Pain, Side, Site
 from uvren.core.day import CallKind, Stands
 from uvren.core.reports import ReportKind
-from uvren.services import clinical, rest_trials
-from uvren.services.calls import NewCall, make_call
-from uvren.services.clinical import NewRestriction
-from uvren.services.entries import EntryChange, record_entries
 from uvren.services.errors import Invalid
 from uvren.services.morning import read_evidence, read_morning
-from uvren.services.own_today import own_today
+from uvren.services.morning.calls import NewCall, make_call
+from uvren.services.morning.own_today import own_today
+from uvren.services.morning.sheet import as_text, read_sheet
 from uvren.services.reports import Told, give
-from uvren.services.sessions import read_grid
-from uvren.services.sheet import as_text, read_sheet
-from uvren.services.squads import create_user
+from uvren.services.return_ import clinical, rest_trials
+from uvren.services.return_.clinical import NewRestriction
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.sessions import read_grid
+from uvren.services.squad.squads import create_user
 from uvren.store.models import Availability, Club, Role
 from uvren.store.types import new_ulid
 

@@ -7,10 +7,10 @@ import pytest
 from tests.conftest import NOW, TODAY
 from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
-from uvren.services.calls import NewCall, make_call, withdraw_call
-from uvren.services.entries import EntryChange, record_entries
-from uvren.services.outcomes import outcomes
+from uvren.services.day.outcomes import outcomes
+from uvren.services.morning.calls import NewCall, make_call, withdraw_call
 from uvren.services.reports import Told, give_many
+from uvren.services.session.entries import EntryChange, record_entries
 from uvren.store.types import new_ulid
 
 CALLED = TODAY - timedelta(days=6)

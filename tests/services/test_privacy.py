@@ -12,10 +12,13 @@ from sqlalchemy.exc import DatabaseError
 from tests.conftest import NOW, TODAY
 from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import ReportKind
-from uvren.services import audit, clinical, privacy, reports
-from uvren.services import tests as testing
+from uvren.services import reports
+from uvren.services.club import audit, privacy
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import Told
+from uvren.services.return_ import clinical
+from uvren.services.squad import fitness_results
+from uvren.services.squad import fitness_tests as testing
 from uvren.store.models import Athlete, Audit, Base, Club, Complaint, DailyLoad, Entry, Report, Source, Work
 from uvren.store.models import TestResult as Result
 from uvren.store.types import new_ulid
@@ -74,8 +77,8 @@ def test_a_copy_and_an_erasure_leave_out_no_table_that_holds_something_of_an_ath
 def tested_and_counted(db, squad):
     """The first athlete has a test result, and throws counted yesterday."""
     test = testing.save_test(db, squad.squad, testing.Draft("Jump", "cm"), code=None, by=squad.staff.id, now=NOW)
-    result = testing.NewResult(squad.athletes[0], [41.5])
-    testing.record(db, squad.squad, test, TODAY, [result], by=squad.staff.id, now=NOW, today=TODAY)
+    result = fitness_results.NewResult(squad.athletes[0], [41.5])
+    fitness_results.record(db, squad.squad, test, TODAY, [result], by=squad.staff.id, now=NOW, today=TODAY)
     document = {"minutes": [30, 20, 10]}
     work = Work(session_id=squad.on(TODAY - timedelta(days=1)).id, athlete_id=squad.athletes[0], what="zones",
                 data=document, source=Source.STAFF, entered_at=NOW)  # fmt: skip

@@ -9,10 +9,13 @@ from sqlalchemy import func, select
 from tests.conftest import NOW, TODAY
 from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import ReportKind
-from uvren.services import clinical, reports
-from uvren.services.entries import EntryChange, record_entries
+from uvren.services import reports
+from uvren.services.day import facts
+from uvren.services.day.standing import restrictions
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import NewForm, Told
+from uvren.services.return_ import clinical
+from uvren.services.session.entries import EntryChange, record_entries
 from uvren.store.models import Availability, Complaint, Report, Source
 from uvren.store.types import new_ulid
 
@@ -116,7 +119,7 @@ def test_pain_goes_to_the_clinician_at_once_and_is_not_told_twice_when_the_repor
     assert clinical.unseen(db, squad.squad.id, TODAY) == 2
     tell(replaces=first.id, pains=[knee, Pain(Site.HEAD, None, 2)], ill=True, clinical_words="since the landing")
     found = clinical.complaints(db, squad.squad, TODAY, by=squad.staff.id, now=NOW)
-    assert sorted(clinical.said_of(one) for one in found) == ["head, 2 of 10", "illness", "left knee, 4 of 10"]
+    assert sorted(facts.said_of(one) for one in found) == ["head, 2 of 10", "illness", "left knee, 4 of 10"]
     one = found[0]
     clinical.answer(db, squad.squad, one.id, "iced", False, by=squad.staff.id, now=NOW, today=TODAY)
     assert clinical.unseen(db, squad.squad.id, TODAY) == 2
@@ -134,7 +137,7 @@ def test_what_is_restricted_later_ends_what_stood(db, squad):
 
     restrict()
     restrict(availability=Availability.OUT, change="", from_day=TODAY + timedelta(days=2))
-    standing = [clinical.restrictions(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
+    standing = [restrictions(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
     assert [[one.availability.value for one in day] for day in standing] == [["limited"], ["limited"], ["out"], ["out"]]
     for change, field in (({"change": " "}, "change"), ({"to_day": TODAY - timedelta(days=1)}, "to_day"),
                           ({"from_day": YESTERDAY}, "from_day")):  # fmt: skip

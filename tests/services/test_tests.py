@@ -9,10 +9,13 @@ from tests.conftest import NOW, TODAY
 from uvren.core.trials import Better, Change, Combine
 from uvren.files.errors import BadFile
 from uvren.files.force import read_force
-from uvren.services import tests as testing
+from uvren.services.day import fitness
 from uvren.services.day.loads import anchor_book
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.tests import Draft, NewResult
+from uvren.services.squad import fitness_day, fitness_results
+from uvren.services.squad import fitness_tests as testing
+from uvren.services.squad.fitness_results import NewResult
+from uvren.services.squad.fitness_tests import Draft
 from uvren.store.models import AnchorKind
 
 JUMP = Draft("Jump", "cm", typical_error=1.0, worthwhile=0.8)
@@ -31,13 +34,13 @@ def enter(db, squad):
     def go(test, back, *trials, athlete=0, **more):
         new = NewResult(squad.athletes[athlete], trials, **more)
         day = TODAY - timedelta(days=back)
-        testing.record(db, squad.squad, test, day, [new], by=squad.staff.id, now=NOW, today=TODAY)
+        fitness_results.record(db, squad.squad, test, day, [new], by=squad.staff.id, now=NOW, today=TODAY)
 
     return go
 
 
 def on_day(db, squad, test, back=0):
-    return testing.testing_day(db, squad.squad, test, TODAY - timedelta(days=back))
+    return fitness_day.testing_day(db, squad.squad, test, TODAY - timedelta(days=back))
 
 
 def test_a_result_is_the_best_trial_ranked_and_set_against_the_own_last_one(db, squad, make, enter):
@@ -138,7 +141,7 @@ def test_what_results_rest_on_stays_as_it_is(make, enter):
 def test_a_squad_begins_with_the_shipped_tests_once(db, squad):
     assert len(testing.set_up(db, squad.squad, by=None, now=NOW)) == len(testing.SHIPPED)
     assert testing.set_up(db, squad.squad, by=None, now=NOW) == []
-    code = testing.definitions(db, squad.squad)[0].code
+    code = fitness.definitions(db, squad.squad)[0].code
     testing.leave_out(db, squad.squad, code, by=squad.staff.id, now=NOW)
     with pytest.raises(NotFound):
         testing.find_test(db, squad.squad, code)

@@ -5,7 +5,7 @@ from flask.testing import FlaskClient
 
 from tests.conftest import NOW
 from tests.squad import PASSWORD
-from uvren.services import squads
+from uvren.services.squad import squads
 from uvren.store.models import Club, Role
 from uvren.web.app import create_app
 

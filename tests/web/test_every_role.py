@@ -11,7 +11,7 @@ from sqlalchemy import select
 
 from tests.conftest import TODAY
 from tests.squad import PASSWORD, make_small_squad
-from uvren.services import squads
+from uvren.services.squad import squads
 from uvren.store.models import Club, Role, User
 from uvren.store.types import new_ulid
 

@@ -137,7 +137,7 @@ def test_a_day_that_cannot_be_is_refused_with_a_sentence(staff, base, day):
 
 
 def test_another_squad_does_not_exist_for_one_who_is_not_in_it(staff, db, squad):
-    from uvren.services.squads import create_squad
+    from uvren.services.squad.squads import create_squad
     from uvren.store.models import Club
 
     club = db.get_one(Club, squad.squad.club_id)

@@ -8,7 +8,7 @@ import pytest
 
 from tests.conftest import NOW, TODAY
 from uvren.files.layout import look_at
-from uvren.services import imports
+from uvren.services.session import imports
 from uvren.simulate import devices, plate
 from uvren.store.models import ImportState
 

@@ -11,7 +11,7 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.day import CallKind
-from uvren.services.entries import EntryChange
+from uvren.services.session.entries import EntryChange
 from uvren.simulate.athletes import Body
 from uvren.simulate.reports import REPORTS_FROM, strain_by_day
 from uvren.simulate.seasons import TIME_ZONE, TODAY

@@ -9,10 +9,11 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services import squads
-from uvren.services.channels import add_place
-from uvren.services.entries import EntryChange, record_entries
-from uvren.services.limits import NewLimit, set_limit
+from uvren.services.session import planning
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.squad import squads
+from uvren.services.squad.limits import NewLimit, set_limit
+from uvren.services.squad.places import add_place
 from uvren.simulate import calls, reports, seasons, tests, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
@@ -213,12 +214,12 @@ def _history(
     squad: Squad,
     ids: list[int],
     bodies: list[Body],
-    wanted: list[squads.NewSession],
+    wanted: list[planning.NewSession],
     staff: User,
     random: np.random.Generator,
 ) -> tuple[list[Session], list[EntryChange]]:
     changes = []
-    sessions = squads.plan_sessions(db, squad, wanted)
+    sessions = planning.plan_sessions(db, squad, wanted)
     for session in sessions:
         for athlete_id, body in zip(ids, bodies, strict=True):
             if session.day >= body.truth.joined:

@@ -13,9 +13,9 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services import imports
-from uvren.services.entries import EntryChange
-from uvren.services.mappings import Spec, save_mapping
+from uvren.services.session import imports
+from uvren.services.session.entries import EntryChange
+from uvren.services.session.mappings import Spec, save_mapping
 from uvren.simulate import devices
 from uvren.simulate.athletes import Truth
 from uvren.simulate.seasons import TIME_ZONE, TODAY

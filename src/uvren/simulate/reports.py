@@ -11,9 +11,10 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import FAMILIES, ReportKind
-from uvren.services import clinical, reports
-from uvren.services.clinical import NewRestriction
+from uvren.services import reports
 from uvren.services.reports import Told
+from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
 from uvren.simulate.athletes import Body, Truth
 from uvren.simulate.seasons import NOW, TIME_ZONE, TODAY
 from uvren.store.models import Availability, Squad, User

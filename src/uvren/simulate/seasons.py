@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from uvren.services.squads import NewSegment, NewSession
+from uvren.services.session.planning import NewSegment, NewSession
 from uvren.store.models import SessionKind, Venue
 
 TIME_ZONE = "Europe/Oslo"

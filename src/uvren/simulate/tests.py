@@ -9,8 +9,9 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services import tests
-from uvren.services.tests import NewResult
+from uvren.services.day import fitness
+from uvren.services.squad import fitness_results, fitness_tests
+from uvren.services.squad.fitness_results import NewResult
 from uvren.simulate.athletes import Body
 from uvren.simulate.reports import strain_by_day
 from uvren.simulate.seasons import TIME_ZONE, TODAY
@@ -34,7 +35,7 @@ def record_tests(
 ) -> None:
     """Everyone's results on the testing days of the season."""
     begun = datetime.combine(DAYS[0], time(9), ZoneInfo(TIME_ZONE))
-    made = {test.code: test for test in tests.set_up(db, squad, by=staff.id, now=begun)}
+    made = {test.code: test for test in fitness_tests.set_up(db, squad, by=staff.id, now=begun)}
     able = {code: random.normal(mean, spread, len(ids)) for code, (mean, spread, _, _) in _ABILITIES.items()}
     strains = [strain_by_day(body, DAYS[0], TODAY) for body in bodies]
     for day in DAYS:
@@ -46,7 +47,7 @@ def record_tests(
                 if day < body.truth.joined or body.truth.share(day) < 0.5:
                     continue
                 true = able[code][i] * (1 + tired * strains[i][day])
-                for side in tests.SIDES if test.sides else ("",):
+                for side in fitness.SIDES if test.sides else ("",):
                     truth = body.truth
                     behind = truth.weaker_from is not None and day >= truth.weaker_from and side == "left"
                     weaker = truth.weaker_left if behind and code == "isometric_squat" else 0.0
@@ -54,7 +55,7 @@ def record_tests(
                     decimals = _DECIMALS.get(code, 1)
                     rounded = [float(np.round(value, decimals)) for value in values]
                     results.append(NewResult(athlete, rounded, side, sure=True))
-            tests.record(db, squad, test, day, results, by=staff.id, now=moment, today=day)
+            fitness_results.record(db, squad, test, day, results, by=staff.id, now=moment, today=day)
 
 
 def _trials(true: float, noise: float, count: int, random: np.random.Generator) -> Iterator[float]:

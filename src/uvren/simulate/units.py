@@ -9,11 +9,11 @@ from datetime import date, datetime
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services.anchors import NewAnchor, set_anchor
-from uvren.services.channels import Draft, save_channel
-from uvren.services.entries import EntryChange
-from uvren.services.limits import NewLimit, set_limit
-from uvren.services.work import WorkChange, record_work
+from uvren.services.session.entries import EntryChange
+from uvren.services.session.work import WorkChange, record_work
+from uvren.services.squad.anchors import NewAnchor, set_anchor
+from uvren.services.squad.channels import Draft, save_channel
+from uvren.services.squad.limits import NewLimit, set_limit
 from uvren.simulate.athletes import Truth
 from uvren.simulate.seasons import FIRST, NOW, TODAY
 from uvren.store.models import AnchorKind, Scope, Session, SessionKind, Source, Squad, User

@@ -19,29 +19,16 @@ from ulid import ULID
 
 from uvren import __version__
 from uvren.background import Background
-from uvren.store.database import connect, sessions
+from uvren.store import database
 from uvren.web import problems
+from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
-from uvren.web.resources import (
-    account,
-    anchors,
-    athlete,
-    calls,
-    channels,
-    clinical,
-    desk,
-    export,
-    files,
-    limits,
-    morning,
-    own,
-    people,
-    recordings,
-    reports,
-    session,
-    tests,
-    work,
-)
+from uvren.web.club import account, accounts, club, invitations, own_account
+from uvren.web.morning import calls, morning, sheet, views
+from uvren.web.reports import own, reports
+from uvren.web.return_ import clinical, rest_trials
+from uvren.web.session import files, recordings, sessions, spine, work
+from uvren.web.squad import anchors, channels, export, fitness, limits, members, notices
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -98,8 +85,8 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         logger_factory=structlog.WriteLoggerFactory(sys.stderr),
     )
     app.json = StrictJson(app)
-    engine = connect(database_url or os.environ["UVREN_DATABASE_URL"])
-    app.extensions["uvren_sessions"] = sessions(engine)
+    engine = database.connect(database_url or os.environ["UVREN_DATABASE_URL"])
+    app.extensions["uvren_sessions"] = database.sessions(engine)
     app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])
     # Before the protection against forged requests, which reads the body.
@@ -118,11 +105,16 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     )
     problems.install(app)
     _log_requests(app)
-    modules = (
-        *(account, morning, session, calls, limits, channels, anchors, work, files, export, recordings),
-        *(own, reports, clinical, people, tests, desk, athlete),
+    stages = (
+        *(account, own_account, accounts, invitations, club),
+        *(morning, calls, sheet, views),
+        *(spine, sessions, work, files, recordings),
+        *(own, reports),
+        *(clinical, rest_trials),
+        *(athlete,),
+        *(members, limits, channels, anchors, fitness, notices, export),
     )
-    for module in modules:
+    for module in stages:
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app

@@ -7,10 +7,11 @@ from datetime import date, datetime
 from flask import current_app, g, request, session
 
 from uvren.core.audience import Audience
-from uvren.services.accounts import person_of
+from uvren.services.club.accounts import person_of
+from uvren.services.club.permissions import Action, Person
+from uvren.services.day.dates import local_day
 from uvren.services.errors import Invalid, NotSignedIn
-from uvren.services.permissions import Action, Person
-from uvren.services.squads import local_day, squad_for
+from uvren.services.squad.squads import squad_for
 from uvren.store.database import DbSession
 from uvren.store.models import Squad
 from uvren.store.versions import known_at, written_at

@@ -15,8 +15,8 @@ from uvren.core.day import Facts, Standing, weighed
 from uvren.core.notices import Notice, notices_for
 from uvren.services.day.desk import SquadDesk, open_desks
 from uvren.services.day.standing import standings
+from uvren.services.day.tuning import tuning
 from uvren.services.errors import NotFound
-from uvren.services.notice_settings import tuning
 from uvren.store import queries
 from uvren.store.models import Squad
 

@@ -21,12 +21,12 @@ from uvren.core.units import EffortMinutes
 from uvren.core.windows import Bools, Floats
 from uvren.services.day.facts import DAYS as FACTS_DAYS
 from uvren.services.day.facts import read_facts
+from uvren.services.day.limits import LimitsInForce, lay_out
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.day.plan import planned_for
 from uvren.services.day.standing import PLANNED, Standings, standings
+from uvren.services.day.tuning import tuning
 from uvren.services.day.unrated import declared_weeks, read_unrated
-from uvren.services.limits import LimitsInForce, lay_out
-from uvren.services.notice_settings import tuning
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Channel, Limit, SessionKind, Squad
 from uvren.store.queries import KIND_CODES, Member
@@ -371,3 +371,11 @@ def _rates(load: Floats, past: Sequence[Any], row_of: dict[int, int], definition
         own = np.where(time > 0, work / time, np.nan)
     together = work.sum() / time.sum() if time.sum() > 0 else np.nan
     return np.where(np.isnan(own), together, own)
+
+
+@dataclass(frozen=True)
+class ChannelName:
+    code: str
+    name: str
+    mark: str
+    unit: str

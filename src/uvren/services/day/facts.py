@@ -12,14 +12,15 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import day as core
+from uvren.core.body import Pain, Side, Site
 from uvren.core.day import Facts, SessionsDone
 from uvren.core.fatigue import RestTrial as RestTrialRule
 from uvren.core.norms import LAG_DAYS, LASTING_DAYS
 from uvren.core.reports import ITEMS, ReportKind
-from uvren.services import clinical
+from uvren.services.day import facts, standing
+from uvren.services.day.fitness import test_series
+from uvren.services.day.forms import Forms
 from uvren.services.day.standing import gate_of, is_unseen, trials_on
-from uvren.services.reports import Forms
-from uvren.services.tests import test_series
 from uvren.store import queries
 from uvren.store.models import (
     AnchorKind,
@@ -133,7 +134,7 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     return tuple(
         core.Complaint(
             row=row_of[last[-1].athlete_id],
-            said=clinical.said_of(last[-1]),
+            said=facts.said_of(last[-1]),
             # Until it is seen the worst of it counts, whenever it was told.
             severity=max((one.severity for one in last if one.severity is not None), default=None)
             if (new := any(is_unseen(one, as_of, zone) for one in last))
@@ -150,7 +151,7 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
 def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Gate, ...]:
     return tuple(
         gate_of(one, row_of[one.athlete_id])
-        for one in clinical.restrictions(db, squad.id, as_of)
+        for one in standing.restrictions(db, squad.id, as_of)
         if one.availability is not Availability.FULL and one.athlete_id in row_of
     )
 
@@ -241,3 +242,11 @@ def _trials(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date)
         queries.rest_trials_until(db, squad.id, as_of), queries.restrictions_until(db, squad.id, as_of), as_of
     )
     return {row_of[athlete]: trial for athlete, trial in found.items() if athlete in row_of}
+
+
+def said_of(complaint: Complaint) -> str:
+    """Such as "left knee, 4 of 10" or "illness"."""
+    if complaint.site is None:
+        return complaint.kind.value
+    side = Side(complaint.side) if complaint.side else None
+    return Pain(Site(complaint.site), side, complaint.severity or 1.0).said()

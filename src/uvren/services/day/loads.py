@@ -309,7 +309,7 @@ def distribution(summary: dict[str, Any]) -> Samples:
 
 
 def _position(done: Done, form: PositionLoad) -> np.ndarray:
-    from uvren.services.recordings import samples_of
+    from uvren.services.day.samples import samples_of
 
     out = np.full(done.count, np.nan)
     rows = done.recordings(RecordingKind.POSITION)

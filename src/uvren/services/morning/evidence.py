@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
@@ -11,18 +11,20 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
-from uvren.core.day import OFF_KINDS, Called, CallKind, Desk, TestSeries, fitted, weighed
+from uvren.core.day import OFF_KINDS, Called, CallKind, Desk, fitted, weighed
 from uvren.core.limits import Rule, room_on, room_with_plan
 from uvren.core.limits.base import Unit
 from uvren.core.notices import Cause
 from uvren.core.workload import School, Workload
-from uvren.services import outcomes as turned
+from uvren.services.day import outcomes as turned
 from uvren.services.day.desk import AHEAD_DAYS, SquadDesk
+from uvren.services.day.fitness import TestLine, test_lines
+from uvren.services.day.limits import scope_words
 from uvren.services.day.plan import PlannedToday, plan_of
+from uvren.services.day.strips import REASONS
 from uvren.services.errors import NotFound
-from uvren.services.limits import scope_words
 from uvren.services.morning.lanes import Lane, read_morning
-from uvren.services.morning.room import REASONS, RoomSaid, least, room_said
+from uvren.services.morning.room import RoomSaid, least, room_said
 from uvren.store import queries
 from uvren.store.models import Squad
 
@@ -82,18 +84,6 @@ class Said:
 
 
 @dataclass(frozen=True)
-class TestLine:
-    """Results as (day, value) pairs with their typical error."""
-
-    code: str
-    name: str
-    unit: str
-    error: float | None
-    days: list[date]
-    values: list[float]
-
-
-@dataclass(frozen=True)
 class Evidence:
     """One athlete's morning. ``said`` and ``last`` are for who may read words and reasons.
 
@@ -148,18 +138,6 @@ def _tests(desks: list[SquadDesk], lane: Lane) -> list[TestLine]:
     spoken = {said.notice.about for said in lane.notices if said.cause is Cause.TESTS}
     facts = next((opened.desk.facts for opened in desks if opened.desk.main), None)
     return test_lines([series for series in facts.tests if series.code in spoken]) if facts else []
-
-
-def test_lines(found: Sequence[TestSeries]) -> list[TestLine]:
-    """The results of the one athlete who was read, test by test."""
-    out = []
-    for series in found:
-        results = series.results.get(0, ())
-        if results:
-            error = None if np.isnan(series.error) else series.error
-            days = [date.fromordinal(day) for day, _ in results]
-            out.append(TestLine(series.code, series.name, series.unit, error, days, [value for _, value in results]))
-    return out
 
 
 def _figures(desk: Desk, row: int) -> list[Figure]:

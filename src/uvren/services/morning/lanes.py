@@ -20,24 +20,16 @@ from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
 from uvren.services.day.day import Day, read_day
-from uvren.services.day.desk import SquadDesk
-from uvren.services.limits import scope_words
+from uvren.services.day.desk import ChannelName, SquadDesk
+from uvren.services.day.limits import scope_words
+from uvren.services.day.strips import Strip, first_shown, strips
 from uvren.services.morning.room import RoomSaid, bounded, rooms_said
-from uvren.services.morning.strips import Strip, first_shown, strips
 from uvren.store import queries
 from uvren.store.models import Call, Channel, Squad
 from uvren.store.queries import Member
 
 # How far back a call can answer what is found today.
 ANSWER_DAYS = 14
-
-
-@dataclass(frozen=True)
-class ChannelName:
-    code: str
-    name: str
-    mark: str
-    unit: str
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from uvren.core.audience import Audience
 from uvren.core.day import TITLES, Desk, Standing, Stands, Why, fitted
 from uvren.core.limits import Room, title_of
 from uvren.services.day.desk import SquadDesk
+from uvren.services.day.strips import REASONS
 
 
 @dataclass(frozen=True)
@@ -34,14 +35,6 @@ class RoomSaid:
     written: float
     plan_words: str
     resting: str
-
-
-REASONS = {
-    "history": "not enough history",
-    "missing": "ratings are missing",
-    "estimated": "too much of it is estimated",
-    "rebuild": "base load is too low to compare with",
-}
 
 
 def rooms_said(opened: SquadDesk, standing: Sequence[Standing], audiences: Set[Audience]) -> list[RoomSaid]:

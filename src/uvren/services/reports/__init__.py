@@ -1,5 +1,6 @@
 """Reports: what is asked of whom, giving one, and who is missing. Nothing is ever filled in for anybody."""
 
+from uvren.services.day.forms import Asked, Form, Forms
 from uvren.services.reports.days import (
     Due,
     OwnDay,
@@ -10,7 +11,7 @@ from uvren.services.reports.days import (
     reminder,
     said_of,
 )
-from uvren.services.reports.forms import Asked, Form, Forms, NewForm, save_form
+from uvren.services.reports.forms import NewForm, save_form
 from uvren.services.reports.giving import Given, Told, choose, end_of, give, give_many, plain, settle
 
 __all__ = [

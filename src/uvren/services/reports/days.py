@@ -14,8 +14,8 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import reports as rules
 from uvren.core import words as say
 from uvren.core.reports import ReportKind, Timing
+from uvren.services.day.forms import Form, Forms
 from uvren.services.errors import NotFound
-from uvren.services.reports.forms import Form, Forms
 from uvren.services.reports.giving import BACK_DAYS, plain
 from uvren.store import queries
 from uvren.store.models import (

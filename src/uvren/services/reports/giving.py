@@ -15,9 +15,9 @@ from uvren.core import words as say
 from uvren.core.body import Pain
 from uvren.core.errors import BadReport
 from uvren.core.reports import ITEMS, ReportKind
-from uvren.services import audit
-from uvren.services.entries import EntryChange, record_entries
+from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.session.entries import EntryChange, record_entries
 from uvren.store import queries
 from uvren.store.database import insert_many
 from uvren.store.models import (

@@ -20,7 +20,7 @@ class Club(Base):
     # Where the clock of a demo club starts, and what to say of signing in to it; a real club has neither.
     demo_now: Mapped[datetime | None]
     demo_hint: Mapped[str | None] = mapped_column(String(800))
-    # What the club has decided about health data: see uvren.services.permissions and docs/operate.md.
+    # What the club has decided about health data: see uvren.services.club.permissions and docs/operate.md.
     performance_reads_clinical: Mapped[bool] = mapped_column(default=False, server_default="0")
     retention_days: Mapped[int | None]
     consent_text: Mapped[str | None] = mapped_column(Text)

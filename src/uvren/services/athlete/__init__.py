@@ -1,0 +1,1 @@
+"""One athlete through time."""

@@ -1,0 +1,224 @@
+"""Links that work once: into a squad, or to a new password. No mail is sent: they are shown, copied or printed."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.services.club import audit
+from uvren.services.club.accounts import TRIES_FOR_ADDRESS, TRIES_WINDOW, digest, hash_password
+from uvren.services.club.permissions import Action, Person
+from uvren.services.errors import Invalid, NotAllowed, NotFound, TooMany
+from uvren.store import queries
+from uvren.store.models import Athlete, Invitation, Role, RoleGrant, SignIn, SignInTry, Squad, User
+from uvren.store.types import new_ulid
+
+HOLDS = timedelta(days=14)
+RESET_HOLDS = timedelta(days=2)
+
+
+@dataclass(frozen=True)
+class Invited:
+    """An invitation with its token, which is told only once."""
+
+    invitation: Invitation
+    token: str
+
+
+def _make(
+    db: DbSession, squad: Squad, role: Role, name: str, *, by: int, now: datetime, holds: timedelta,
+    athlete_id: int | None = None, user_id: int | None = None,
+) -> Invited:  # fmt: skip
+    token = secrets.token_urlsafe(24)
+    invitation = Invitation(
+        id=new_ulid(),
+        token_digest=digest(token),
+        squad_id=squad.id,
+        role=role,
+        name=name,
+        athlete_id=athlete_id,
+        user_id=user_id,
+        made_by=by,
+        made_at=now,
+        expires_at=now + holds,
+        used_at=None,
+        withdrawn_at=None,
+    )
+    db.add(invitation)
+    audit.note(
+        db, "password_link" if user_id else "invited", f"invitation:{invitation.id}", by=by, now=now,
+        squad_id=squad.id, athlete_id=athlete_id, role=role, name=name,
+    )  # fmt: skip
+    db.flush()
+    return Invited(invitation, token)
+
+
+def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, by: int, now: datetime) -> list[Invited]:
+    """A link for each of these athletes; links made for them before work no more. Does not commit.
+
+    Raises NotFound for who is not in the squad, Invalid for who has an account already.
+    """
+    today = now.date()
+    names = {member.athlete_id: member.name for member in queries.members(db, squad.id, today)}
+    has = set(db.scalars(select(User.athlete_id).where(User.athlete_id.in_(athletes))))
+    out = []
+    for i, athlete in enumerate(athletes):
+        if athlete not in names:
+            raise NotFound("This athlete is not in the squad.", field=f"athletes.{i}")
+        if athlete in has:
+            raise Invalid(f"{names[athlete]} can sign in already; give them a new password instead.",
+                          field=f"athletes.{i}")  # fmt: skip
+        for old in _open(db, squad.id, now):
+            if old.athlete_id == athlete and old.user_id is None:
+                old.withdrawn_at = now
+        out.append(_make(db, squad, Role.ATHLETE, names[athlete], by=by, now=now, holds=HOLDS, athlete_id=athlete))
+    return out
+
+
+def invite_staff(db: DbSession, squad: Squad, role: Role, name: str, *, person: Person, now: datetime) -> Invited:
+    """A link for a member of staff. Does not commit. Only who manages people may give these roles away."""
+    if role is Role.ATHLETE:
+        raise Invalid("Athletes are invited from the list of athletes.", field="role")
+    person.must(Action.MANAGE_PEOPLE, squad.id)
+    if not name.strip():
+        raise Invalid("Say who it is for.", field="name")
+    return _make(db, squad, role, name.strip(), by=person.user_id, now=now, holds=HOLDS)
+
+
+def new_password_link(db: DbSession, squad: Squad, user_id: int, *, person: Person, now: datetime) -> Invited:
+    """A link with which a user chooses a new password. Does not commit.
+
+    Staff without the right to manage people may make one for athletes only: else they could become someone else.
+    """
+    grant = db.scalar(select(RoleGrant).where(RoleGrant.user_id == user_id, RoleGrant.squad_id == squad.id))
+    user = db.get(User, user_id)
+    if grant is None or user is None:
+        raise NotFound("There is no such person in this squad.")
+    staff = db.scalar(select(RoleGrant.id).where(RoleGrant.user_id == user_id, RoleGrant.role != Role.ATHLETE))
+    if staff is not None:
+        person.must(Action.MANAGE_PEOPLE, squad.id)
+    return _make(db, squad, grant.role, user.name, by=person.user_id, now=now, holds=RESET_HOLDS,
+                 athlete_id=user.athlete_id, user_id=user.id)  # fmt: skip
+
+
+def _open(db: DbSession, squad_id: int, now: datetime) -> list[Invitation]:
+    return list(
+        db.scalars(
+            select(Invitation)
+            .where(
+                Invitation.squad_id == squad_id,
+                Invitation.used_at.is_(None),
+                Invitation.withdrawn_at.is_(None),
+                Invitation.expires_at > now,
+            )
+            .order_by(Invitation.made_at)
+        )
+    )
+
+
+def open_invitations(db: DbSession, squad: Squad, now: datetime) -> list[Invitation]:
+    """Links of a squad that still work."""
+    return _open(db, squad.id, now)
+
+
+def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, by: int, now: datetime) -> None:
+    """Let a link work no more. Does not commit. Raises NotFound."""
+    found = db.get(Invitation, invitation_id)
+    if found is None or found.squad_id != squad.id:
+        raise NotFound("There is no such invitation.")
+    if found.withdrawn_at is None and found.used_at is None:
+        found.withdrawn_at = now
+        audit.note(db, "invitation_withdrawn", f"invitation:{found.id}", by=by, now=now, squad_id=squad.id)
+
+
+def look(db: DbSession, token: str, now: datetime) -> tuple[Invitation, Squad, User | None]:
+    """What a link is for. Raises NotFound, alike for a wrong, used, withdrawn or old one."""
+    found = db.scalar(select(Invitation).where(Invitation.token_digest == digest(token)).with_for_update())
+    if found is None or found.used_at or found.withdrawn_at or found.expires_at <= now:
+        raise NotFound("This link works no more. Ask for a new one.")
+    user = db.get(User, found.user_id) if found.user_id else None
+    return found, db.get_one(Squad, found.squad_id), user
+
+
+def accept(db: DbSession, token: str, login: str, password: str, address: str, now: datetime) -> User:
+    """Use a link: make the account, or give it a new password. Does not commit. Raises Invalid, NotFound, TooMany."""
+    recent = (SignInTry.address == address, SignInTry.at > now - TRIES_WINDOW)
+    if (db.scalar(select(func.count()).where(*recent)) or 0) >= TRIES_FOR_ADDRESS:
+        raise TooMany("Too many failed tries. Wait 15 minutes and try again.", field="password")
+    try:
+        invitation, squad, user = look(db, token, now)
+    except NotFound:
+        db.add(SignInTry(login="", address=address[:64], at=now))
+        db.commit()
+        raise
+    if user is None:
+        user = _new_user(db, invitation, squad, login, password)
+    else:
+        user.password_hash = hash_password(password)
+        user.active = True
+        db.execute(delete(SignIn).where(SignIn.user_id == user.id))
+    invitation.used_at = now
+    invitation.user_id = user.id
+    audit.note(db, "invitation_used", f"invitation:{invitation.id}", by=user.id, now=now, squad_id=squad.id,
+               athlete_id=invitation.athlete_id)  # fmt: skip
+    db.flush()
+    return user
+
+
+def _new_user(db: DbSession, invitation: Invitation, squad: Squad, login: str, password: str) -> User:
+    login = login.strip().lower()
+    if not 3 <= len(login) <= 80 or any(c.isspace() for c in login):
+        raise Invalid("A sign-in name has 3 to 80 characters and no spaces.", field="login")
+    name = db.get_one(Athlete, invitation.athlete_id).name if invitation.athlete_id else invitation.name
+    user = User(
+        club_id=squad.club_id, login=login, name=name, password_hash=hash_password(password),
+        athlete_id=invitation.athlete_id,
+    )  # fmt: skip
+    taken = Invalid("This sign-in name is taken; choose another.", field="login")
+    if db.scalar(select(User.id).where(User.login == login)) is not None:
+        raise taken
+    try:
+        with db.begin_nested():
+            db.add(user)
+    except IntegrityError:
+        raise taken from None
+    db.add(RoleGrant(user_id=user.id, squad_id=squad.id, role=invitation.role))
+    return user
+
+
+@dataclass(frozen=True)
+class Account:
+    """Someone who can sign in, with what they are in a squad."""
+
+    user: User
+    role: Role
+    grant_id: int
+
+
+def accounts_of(db: DbSession, squad: Squad) -> list[Account]:
+    rows = db.execute(
+        select(User, RoleGrant.role, RoleGrant.id)
+        .join(RoleGrant, RoleGrant.user_id == User.id)
+        .where(RoleGrant.squad_id == squad.id)
+        .order_by(User.name)
+    )
+    return [Account(*row) for row in rows]
+
+
+def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, by: int, now: datetime) -> None:
+    """Let someone sign in, or no more; who may no more is signed out everywhere. Does not commit."""
+    if user_id == by:
+        raise NotAllowed("You cannot switch off your own account.")
+    user = db.get(User, user_id)
+    if user is None or user_id not in {account.user.id for account in accounts_of(db, squad)}:
+        raise NotFound("There is no such person in this squad.")
+    user.active = active
+    if not active:
+        db.execute(delete(SignIn).where(SignIn.user_id == user_id))
+    audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", by=by, now=now, squad_id=squad.id)

@@ -1,0 +1,211 @@
+"""An athlete's data is theirs: consent, a copy of all of it, and taking it away."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from collections.abc import Iterator
+from datetime import date, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import Column, Table, delete, select, update
+from sqlalchemy.dialects.mysql import LONGBLOB
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.files.writing import TableFormat, write_table
+from uvren.services.club import audit
+from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
+from uvren.store.models import (
+    Alias,
+    Anchor,
+    Athlete,
+    Base,
+    Call,
+    Club,
+    Complaint,
+    Consent,
+    DailyLoad,
+    Entry,
+    Invitation,
+    Limit,
+    Membership,
+    Note,
+    NoticeSetting,
+    Recording,
+    Report,
+    Restriction,
+    RestTrial,
+    RoleGrant,
+    SignIn,
+    Squad,
+    TestResult,
+    User,
+    Work,
+)
+from uvren.store.types import new_ulid
+from uvren.store.versions import VERSIONED, purge_history
+
+# Every table that holds something of an athlete, by the name it has in a copy.
+_OWN: dict[str, type[Base]] = {
+    "memberships": Membership,
+    "reports": Report,
+    "complaints": Complaint,
+    "restrictions": Restriction,
+    "sessions": Entry,
+    "work": Work,
+    "recordings": Recording,
+    "tests": TestResult,
+    "anchors": Anchor,
+    "daily_loads": DailyLoad,
+    "calls": Call,
+    "limits": Limit,
+    "notes": Note,
+    "rest_trials": RestTrial,
+    "notice_settings": NoticeSetting,
+    "consents": Consent,
+}
+_HEALTH = (Complaint, Restriction, RestTrial, Report, Note, Anchor)
+_REST = (Recording, TestResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
+
+
+def consent_of(db: DbSession, athlete_id: int) -> Consent | None:
+    """The consent that stands."""
+    query = select(Consent).where(Consent.athlete_id == athlete_id, Consent.withdrawn_at.is_(None))
+    return db.scalars(query.order_by(Consent.given_at.desc()).limit(1)).first()
+
+
+def set_consent(
+    db: DbSession, squad: Squad, athlete_id: int, given: bool, text: str, *, by: int, now: datetime
+) -> None:
+    """Agree to the club's text, or take that back. Does not commit. Raises Invalid when the text has changed."""
+    standing = consent_of(db, athlete_id)
+    if standing is not None:
+        standing.withdrawn_at = now
+    if given:
+        if text != db.get_one(Club, squad.club_id).consent_text:
+            raise Invalid("The text has changed in the meantime; read it again.", field="text")
+        db.add(Consent(id=new_ulid(), athlete_id=athlete_id, text=text, given_at=now, given_by=by, withdrawn_at=None))
+    action = "consent_given" if given else "consent_withdrawn"
+    audit.note(db, action, f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    db.flush()
+
+
+def _member(db: DbSession, squad: Squad, athlete_id: int) -> Athlete:
+    if athlete_id not in queries.members_ever(db, squad.id):
+        raise NotFound("There is no such athlete in this squad.")
+    return db.get_one(Athlete, athlete_id)
+
+
+def _columns(table: Table) -> list[str]:
+    """What is readable of a table: not the raw samples of recordings."""
+    return [column.name for column in table.columns if column.name != "athlete_id" and not _is_raw(column)]
+
+
+def _is_raw(column: Column[Any]) -> bool:
+    return isinstance(column.type, LONGBLOB)
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, datetime | date):
+        return value.isoformat()
+    return value
+
+
+def _rows(db: DbSession, model: type[Base], athlete_id: int) -> Iterator[dict[str, Any]]:
+    table = model.__table__
+    assert isinstance(table, Table)
+    names = _columns(table)
+    for row in db.execute(select(*(table.c[name] for name in names)).where(table.c.athlete_id == athlete_id)):
+        yield {name: _plain(value) for name, value in zip(names, row, strict=True)}
+
+
+def copy_of(db: DbSession, squad: Squad, athlete_id: int, *, by: int, now: datetime) -> bytes:
+    """All that is kept of an athlete as a ZIP: one JSON with everything, and a CSV of each kind. Does not commit.
+
+    Raw samples of recordings are not in it; they are taken out one by one.
+    """
+    athlete = _member(db, squad, athlete_id)
+    found = {name: list(_rows(db, model, athlete_id)) for name, model in _OWN.items()}
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        whole = {"athlete": athlete.name, "taken_out_at": now.isoformat(), **found}
+        archive.writestr("everything.json", json.dumps(whole, ensure_ascii=False, indent=1, default=str))
+        for name, rows in found.items():
+            if rows:
+                cells = [[_cell(value) for value in row.values()] for row in rows]
+                archive.writestr(f"{name}.csv", write_table(TableFormat.CSV, list(rows[0]), cells))
+    audit.note(db, "athlete_copied", f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    return buffer.getvalue()
+
+
+def _cell(value: Any) -> Any:
+    return json.dumps(value, ensure_ascii=False) if isinstance(value, dict | list) else value
+
+
+def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, by: int, now: datetime) -> None:
+    """Make an athlete nameless and remove all health data; with ``everything`` their loads too. Does not commit.
+
+    Loads that stay keep the medians of teammates as they were. The audit stays, without the name.
+    """
+    athlete = _member(db, squad, athlete_id)
+    for health in _HEALTH:
+        db.execute(delete(health).where(health.athlete_id == athlete_id))
+    db.execute(delete(Alias).where(Alias.athlete_id == athlete_id))
+    db.execute(update(Entry).where(Entry.athlete_id == athlete_id).values(words=None))
+    db.execute(
+        update(Call)
+        .where(Call.athlete_id == athlete_id)
+        .values(reason="", review_on=None, content=None, reply=None, about={})
+    )
+    db.execute(
+        update(Membership)
+        .where(Membership.athlete_id == athlete_id, Membership.to_day.is_(None))
+        .values(to_day=now.date(), number=None)
+    )
+    users = list(db.scalars(select(User.id).where(User.athlete_id == athlete_id)))
+    db.execute(delete(SignIn).where(SignIn.user_id.in_(users)))
+    db.execute(delete(RoleGrant).where(RoleGrant.user_id.in_(users)))
+    db.execute(
+        update(User)
+        .where(User.id.in_(users))
+        .values(active=False, athlete_id=None, name="Former athlete", password_hash="", totp_secret=None,
+                login=f"gone-{new_ulid().lower()}")
+    )  # fmt: skip
+    db.execute(
+        update(Invitation).where(Invitation.athlete_id == athlete_id).values(name="", withdrawn_at=now, athlete_id=None)
+    )
+    if everything:
+        db.execute(delete(Limit).where(Limit.athlete_id == athlete_id))
+        for model in _REST:
+            db.execute(delete(model).where(model.athlete_id == athlete_id))
+    db.flush()
+    for kept in VERSIONED:
+        purge_history(db, kept, "athlete_id = :athlete", athlete=athlete_id)
+    athlete.name = f"Former athlete {athlete.id}"
+    action = "athlete_erased" if everything else "athlete_anonymised"
+    audit.note(db, action, f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    db.flush()
+
+
+def keep_to_retention(db: DbSession, club: Club, *, now: datetime) -> int:
+    """Remove health data older than the club keeps it. Returns how many rows went. Does not commit."""
+    if club.retention_days is None:
+        return 0
+    last = now.date() - timedelta(days=club.retention_days)
+    squads = select(Squad.id).where(Squad.club_id == club.id)
+    gone = 0
+    for statement in (
+        delete(Complaint).where(Complaint.squad_id.in_(squads), Complaint.closed_on < last),
+        update(Complaint).where(Complaint.squad_id.in_(squads), Complaint.day < last).values(report_id=None),
+        delete(Report).where(Report.squad_id.in_(squads), Report.day < last),
+        delete(Restriction).where(Restriction.squad_id.in_(squads), Restriction.to_day < last),
+    ):
+        result = db.execute(statement)
+        if statement.is_delete:
+            gone += result.rowcount  # type: ignore[attr-defined]
+    if gone:
+        purge_history(db, Report, "day < :last", last=last)
+        audit.note(db, "retention", f"club:{club.id}", by=None, now=now, rows=gone, before=str(last))
+    return gone

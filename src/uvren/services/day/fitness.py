@@ -1,0 +1,148 @@
+"""Fitness tests as the rules of notices look at them: results, bars and sides, as known on a day."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import trials as rules
+from uvren.core.day import TestSeries
+from uvren.core.trials import Better
+from uvren.store.models import Squad, TestDefinition, TestResult
+
+
+def definitions(db: DbSession, squad: Squad) -> list[TestDefinition]:
+    query = select(TestDefinition).where(TestDefinition.squad_id == squad.id, TestDefinition.withdrawn_at.is_(None))
+    return list(db.scalars(query.order_by(TestDefinition.rank, TestDefinition.id)))
+
+
+@dataclass(frozen=True)
+class Bars:
+    """Typical error and smallest worthwhile change of a test, nan where unknown, and what the error rests on."""
+
+    error: float
+    worthwhile: float
+    basis: str
+
+
+def bars(test: TestDefinition, rows: Sequence[TestResult]) -> Bars:
+    """As set, else from the results that are there: between days, or within a day where nothing else is known."""
+    error, basis = float("nan") if test.typical_error is None else test.typical_error, "as set"
+    if test.typical_error is None:
+        own: dict[tuple[int, str], dict[date, float]] = defaultdict(dict)
+        for row in rows:
+            own[row.athlete_id, row.side][row.day] = row.value
+        error, basis = (
+            rules.error_between_days([[days[day] for day in sorted(days)] for days in own.values()]),
+            "between days",
+        )
+        if np.isnan(error) and test.trials > 1 and rows:
+            grid = np.full((len(rows), test.trials), np.nan)
+            for i, row in enumerate(rows):
+                told = [np.nan if one is None else one for one in row.trials][: test.trials]
+                grid[i, : len(told)] = told
+            error, basis = rules.error_within_day(grid, test.combine), "within a day"
+    worthwhile = float("nan") if test.worthwhile is None else test.worthwhile
+    if test.worthwhile is None:
+        latest = {(row.athlete_id, row.side): row.value for row in rows}
+        worthwhile = rules.smallest_worthwhile(np.array(list(latest.values())))
+    return Bars(error, worthwhile, "" if np.isnan(error) else basis)
+
+
+def differences(own: Mapping[tuple[int, str], Sequence[TestResult]], athlete: int, better: Better) -> np.ndarray:
+    """Side differences of every test with both sides, oldest first; positive where the left is the stronger one."""
+    left, right = ({row.day: row.value for row in own.get((athlete, side), ())} for side in SIDES)
+    out = []
+    for day in sorted(left.keys() & right.keys()):
+        if left[day] > 0 and right[day] > 0:
+            found = rules.asymmetry(left[day], right[day], better)
+            out.append(found.percent if found.stronger != "right" else -found.percent)
+    return np.array(out)
+
+
+def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[TestSeries, ...]:
+    """Every test of the squad as the rules of notices look at it: the year through a day, by row."""
+    tests = {one.id: one for one in definitions(db, squad)}
+    found = db.scalars(
+        select(TestResult)
+        .where(
+            TestResult.test_id.in_(tests),
+            TestResult.day.between(as_of - timedelta(days=NORM_DAYS), as_of),
+            # A morning gone by knows what was entered by the end of its day.
+            TestResult.entered_at < datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone)),
+        )
+        .order_by(TestResult.day, TestResult.id)
+    )
+    by_test: dict[int, list[TestResult]] = defaultdict(list)
+    for result in found:
+        by_test[result.test_id].append(result)
+    return tuple(_as_series(test, by_test[test.id], row_of) for test in tests.values() if by_test[test.id])
+
+
+def _as_series(test: TestDefinition, rows: Sequence[TestResult], row_of: Mapping[int, int]) -> TestSeries:
+    found = bars(test, rows)
+    error, worthwhile = found.error, found.worthwhile
+    days: dict[int, dict[date, list[float]]] = defaultdict(lambda: defaultdict(list))
+    own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
+    for result in rows:
+        if result.athlete_id in row_of:
+            days[row_of[result.athlete_id]][result.day].append(result.value)
+            own[result.athlete_id, result.side].append(result)
+    sides = {}
+    for athlete, row in row_of.items() if test.sides else ():
+        history = differences(own, athlete, test.better)
+        if rules.side_matters(history):
+            sides[row] = (abs(float(history[-1])), "left" if history[-1] > 0 else "right")
+    return TestSeries(
+        code=test.code,
+        name=test.name,
+        unit=test.unit,
+        better=test.better,
+        error=error,
+        worthwhile=worthwhile,
+        # Of two sides their mean stands for the test as a whole.
+        results={
+            row: [(day.toordinal(), float(np.mean(values))) for day, values in by_day.items()]
+            for row, by_day in days.items()
+        },
+        sides=sides,
+        jump="jump" in test.name.lower() and test.unit in ("cm", "m/s"),
+    )
+
+
+@dataclass(frozen=True)
+class TestLine:
+    """Results as (day, value) pairs with their typical error."""
+
+    code: str
+    name: str
+    unit: str
+    error: float | None
+    days: list[date]
+    values: list[float]
+
+
+def test_lines(found: Sequence[TestSeries]) -> list[TestLine]:
+    """The results of the one athlete who was read, test by test."""
+    out = []
+    for series in found:
+        results = series.results.get(0, ())
+        if results:
+            error = None if np.isnan(series.error) else series.error
+            days = [date.fromordinal(day) for day, _ in results]
+            out.append(TestLine(series.code, series.name, series.unit, error, days, [value for _, value in results]))
+    return out
+
+
+SIDES = ("left", "right")
+
+
+# Results this far back make up the typical error, the spread between athletes and the own norms.
+NORM_DAYS = 365

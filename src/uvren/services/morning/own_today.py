@@ -1,0 +1,88 @@
+"""An athlete's own day and climb, in plain words, and nobody else's."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.day import CallKind, Standing, Stands, Why
+from uvren.services.club.accounts import clinicians_of
+from uvren.services.day.plan import PlannedToday, plan_of
+from uvren.services.errors import NotFound
+from uvren.services.morning import Lane, read_morning
+from uvren.store.models import Squad
+
+WEEKS = 12
+
+
+@dataclass(frozen=True)
+class OwnToday:
+    """Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
+
+    ``plan`` is what stands of it, empty where nothing is to be done. ``weeks`` are the week loads of the last weeks,
+    oldest first, each with the last day of the week.
+    """
+
+    stands: Stands
+    plan: list[PlannedToday]
+    called: str
+    gate: str
+    room: str
+    weeks: list[tuple[date, float]]
+
+
+def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnToday:
+    """Raises NotFound for someone who is not in the squad."""
+    morning, day = read_morning(db, squad, today, today, athlete_id)
+    if day is None:
+        raise NotFound("This athlete is not in the squad.")
+    lane, desk, standing = morning.lanes[0], day.desks[0].desk, day.standing[0]
+    ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
+    week = desk.now.week_load[0]
+    return OwnToday(
+        stands=standing.stands,
+        plan=[] if standing.closed else plan_of(db, squad, athlete_id, today, standing),
+        called=_called(standing, lane.minutes, clinicians_of(db, squad)),
+        gate=lane.gate,
+        room=_room(lane),
+        weeks=[(desk.done.date_of(end), float(week[end])) for end in ends if end >= 0 and not np.isnan(week[end])],
+    )
+
+
+def _called(standing: Standing, minutes: float, clinicians: Sequence[str]) -> str:
+    """How one stands today, said to oneself; empty for the plan as it is."""
+    clinician = " or ".join(clinicians) or "a clinician"
+    call = standing.given.call
+    if standing.stands is Stands.WAIT:
+        return f"Wait for {clinician} before you train."
+    if standing.stands is Stands.ASK:
+        return f"Ask {clinician if standing.why is Why.TOLD else 'your coach'} before you train."
+    if standing.stands is Stands.REST:
+        return "Rest today, as agreed."
+    if standing.stands is Stands.OUT:
+        referred = call is not None and call.kind is CallKind.REFER
+        return f"Talk to {clinician} before you train." if referred else "Day off today."
+    if call is None:
+        return ""
+    if call.kind is CallKind.FULL:
+        return "" if standing.stands is Stands.PART else "Train as planned."
+    if call.kind is CallKind.RECOVER:
+        return "Recovery today: easy, nothing else."
+    if call.kind is CallKind.MINIMUM:
+        return f"Minimum dose today: {say.listed(call.changes(minutes)[:1])}."
+    return f"Adapted today: {say.listed(call.changes(minutes)) or 'ask your coach how'}."
+
+
+def _room(lane: Lane) -> str:
+    """Room in plain words, where the plan stands as it is: only then may one add something by oneself."""
+    room = lane.room
+    if lane.standing.stands is not Stands.PLAN or lane.standing.no_more or room.load is None:
+        return ""
+    if room.load <= 0:
+        return "Today is full: ask before you add anything."
+    return f"Room today: {room.words}."

@@ -1,0 +1,186 @@
+"""The sheet for the coach: who does what today, in plain words, without clinical detail or reasons."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.audience import LEAST
+from uvren.core.day import CallKind, Standing, Stands, Why
+from uvren.services.club import audit
+from uvren.services.morning import Lane, read_morning
+from uvren.store import queries
+from uvren.store.models import CoachSheet, SessionKind, Squad
+from uvren.store.types import new_ulid
+
+# What a match asks is the mean of recorded matches of this long by players who played most of it.
+MATCH_DAYS = 180
+FULL_MATCH = 0.6
+
+GROUPS = {
+    "ask": "Ask staff first",
+    "full": "Full",
+    "adapt": "Adapted",
+    "recover": "Recovery",
+    "return": "Coming back",
+    "out": "Not available",
+}
+
+
+@dataclass(frozen=True)
+class Line:
+    """One athlete on the sheet; ``how`` is what is to change, empty for the plan as it is. ``open`` wants a call."""
+
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    group: str
+    how: str
+    open: bool
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A day's sheet as it stands now. ``made`` is the last version there is; ``changes`` says what differs from it."""
+
+    day: date
+    sessions: list[str]
+    lines: list[Line]
+    made: CoachSheet | None
+    changes: list[str]
+
+
+def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
+    """The sheet of a day, from calls, clinicians' restrictions and the plan."""
+    # What a coach may read is all that goes on it.
+    lanes = read_morning(db, squad, day, today, audiences=LEAST)[0].lanes
+    match = _match_load(db, squad, day)
+    lines = [
+        Line(
+            athlete_id=lane.member.athlete_id,
+            name=lane.member.name,
+            number=lane.member.number,
+            position=lane.member.position,
+            group=_group(lane.standing),
+            how=_how(lane, match),
+            open=lane.group == "call",
+        )
+        for lane in sorted(lanes, key=lambda one: one.member.name)
+    ]
+    zone = ZoneInfo(squad.time_zone)
+    sessions = [
+        f"{one.starts_at.astimezone(zone):%H:%M} {one.title}, {one.planned_minutes:g} min at {one.planned_effort:g}"
+        for one in queries.sessions_between(db, squad.id, day, day)
+    ]
+    made = last_version(db, squad, day)
+    return Sheet(day, sessions, lines, made, _changes(made, lines))
+
+
+_GROUP_OF = {
+    Stands.PLAN: "full", Stands.ASK: "ask", Stands.WAIT: "ask", Stands.RECOVER: "recover", Stands.REST: "out",
+    Stands.OUT: "out",
+}  # fmt: skip
+
+
+def _group(standing: Standing) -> str:
+    if standing.stands is Stands.PART:
+        return "return" if standing.why is Why.CLINICIAN else "adapt"
+    return _GROUP_OF[standing.stands]
+
+
+def _how(lane: Lane, match: float | None) -> str:
+    """Such as "about 45 of 80 min, effort at most 5, no throws; about half of a match"."""
+    standing = lane.standing
+    if standing.stands is Stands.WAIT:
+        return "does not train until staff have said so"
+    parts = standing.changes(lane.minutes)
+    if standing.stands is Stands.ASK:
+        return ", ".join(["the plan stands once staff have said so", *parts])
+    call = standing.given.call
+    if call is not None and call.kind is CallKind.ADAPT and match and 0 < lane.room.plan < lane.room.written:
+        parts.append(f"about {say.percent(round(lane.room.plan / match, 1))} of a match")
+    return ", ".join(parts)
+
+
+def _match_load(db: DbSession, squad: Squad, day: date) -> float | None:
+    """What a match comes to on the main channel for who plays most of it; None without any on record."""
+    rows = queries.rated_of_kind(db, squad.id, SessionKind.MATCH, day - timedelta(days=MATCH_DAYS), day)
+    loads = [minutes * effort for minutes, effort, planned in rows if minutes >= FULL_MATCH * planned]
+    return float(np.mean(loads)) if loads else None
+
+
+def last_version(db: DbSession, squad: Squad, day: date) -> CoachSheet | None:
+    return db.scalar(
+        select(CoachSheet)
+        .where(CoachSheet.squad_id == squad.id, CoachSheet.day == day)
+        .order_by(CoachSheet.version.desc())
+        .limit(1)
+    )
+
+
+def _content(lines: list[Line]) -> dict[str, Any]:
+    return {str(line.athlete_id): {"name": line.name, "group": line.group, "how": line.how} for line in lines}
+
+
+def _changes(made: CoachSheet | None, lines: list[Line]) -> list[str]:
+    """What has changed since a version was made, in words."""
+    if made is None:
+        return []
+    now, out = _content(lines), []
+    for key, line in now.items():
+        before = made.content.get(key)
+        if before is None:
+            out.append(f"{line['name']} is new on the sheet")
+        elif before["group"] != line["group"]:
+            out.append(f"{line['name']}: {_said(line)}, was {_said(before)}")
+        elif before["how"] != line["how"]:
+            out.append(f"{line['name']}: {line['how'] or 'as planned'}, was {before['how'] or 'as planned'}")
+    out += [f"{line['name']} is no longer on the sheet" for key, line in made.content.items() if key not in now]
+    return out
+
+
+def _said(line: dict[str, Any]) -> str:
+    return GROUPS[line["group"]].lower()
+
+
+def make_sheet(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime, today: date) -> Sheet:
+    """Give the sheet out as a version of its own; without a change the last one stands. Does not commit."""
+    sheet = read_sheet(db, squad, day, today)
+    if sheet.made is not None and not sheet.changes:
+        return sheet
+    made = CoachSheet(
+        id=new_ulid(),
+        squad_id=squad.id,
+        day=day,
+        version=(sheet.made.version if sheet.made else 0) + 1,
+        content=_content(sheet.lines),
+        made_by=by,
+        made_at=now,
+    )
+    db.add(made)
+    audit.note(db, "sheet_made", f"sheet:{made.id}", by=by, now=now, squad_id=squad.id, version=made.version)
+    db.flush()
+    return Sheet(sheet.day, sheet.sessions, sheet.lines, made, [])
+
+
+def as_text(squad: Squad, sheet: Sheet) -> str:
+    """The sheet as plain text, to be sent by whatever people use."""
+    lines = [f"{squad.name}, {say.day(sheet.day)}", *sheet.sessions]
+    for code, name in GROUPS.items():
+        group = [line for line in sheet.lines if line.group == code]
+        if not group:
+            continue
+        lines.append(f"\n{name} ({len(group)})")
+        if code == "full" and not any(line.how for line in group):
+            lines.append(", ".join(line.name for line in group))
+            continue
+        lines += [f"- {line.name}{f': {line.how}' if line.how else ''}" for line in group]
+    return "\n".join(lines)

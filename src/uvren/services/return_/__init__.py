@@ -1,0 +1,1 @@
+"""Coming back: a clinician's answers and restrictions, and trials of rest."""

@@ -1,0 +1,144 @@
+"""What is for clinicians: complaints as they come in, and what they allow. Every look at it is noted."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from sqlalchemy import and_, func, or_, select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.body import Pain
+from uvren.services.club import audit
+from uvren.services.day.standing import restrictions
+from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
+from uvren.store.models import Availability, Complaint, ComplaintKind, Restriction, Squad
+from uvren.store.types import new_ulid
+
+CLOSED_DAYS = 14
+
+
+def unseen(db: DbSession, squad_id: int, today: date) -> int:
+    """How many complaints no clinician has looked at yet, or are to be looked at again."""
+    waits = or_(Complaint.seen_at.is_(None), and_(Complaint.again_on <= today, Complaint.closed_on.is_(None)))
+    return db.scalar(select(func.count()).where(Complaint.squad_id == squad_id, waits)) or 0
+
+
+def complaints(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime) -> list[Complaint]:
+    """What is open on a day, or was closed within two weeks before it; notes who looked. Does not commit."""
+    found = list(
+        db.scalars(
+            select(Complaint)
+            .where(
+                Complaint.squad_id == squad.id,
+                Complaint.day <= day,
+                or_(Complaint.closed_on.is_(None), Complaint.closed_on > day - timedelta(days=CLOSED_DAYS)),
+            )
+            .order_by(Complaint.told_at.desc())
+        )
+    )
+    audit.saw(db, "clinical_seen", {one.athlete_id for one in found}, by=by, squad_id=squad.id, now=now)
+    return found
+
+
+def _find(db: DbSession, squad: Squad, complaint_id: str) -> Complaint:
+    found = db.get(Complaint, complaint_id, with_for_update=True)
+    if found is None or found.squad_id != squad.id:
+        raise NotFound("There is no such complaint.")
+    return found
+
+
+def answer(
+    db: DbSession,
+    squad: Squad,
+    complaint_id: str,
+    words: str | None,
+    closed: bool,
+    again_on: date | None = None,
+    *,
+    by: int,
+    now: datetime,
+    today: date,
+) -> Complaint:
+    """Say that one has seen a complaint, what to do about it, and whether it is over. Does not commit.
+
+    From ``again_on`` on, a day after today, it waits to be seen again. Raises Invalid or NotFound.
+    """
+    found = _find(db, squad, complaint_id)
+    if words is not None and len(words) > 2000:
+        raise Invalid("Words are 2000 characters at most.", field="answer")
+    if again_on is not None and (closed or again_on <= today):
+        raise Invalid("It is seen again on a day after today, unless it is over.", field="again_on")
+    if found.seen_at is None:
+        found.seen_at, found.seen_by = now, by
+    found.answer, found.again_on = words, again_on
+    found.closed_on = today if closed else None
+    audit.note(db, "clinical_answered", f"complaint:{found.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=found.athlete_id, closed=closed)  # fmt: skip
+    return found
+
+
+def record_injury(
+    db: DbSession, squad: Squad, athlete_id: int, pain: Pain, words: str | None, *, by: int, now: datetime, today: date
+) -> Complaint:
+    """Enter an injury that a clinician found. Does not commit. Raises NotFound."""
+    if athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+        raise NotFound("This athlete is not in the squad.", field="athlete_id")
+    made = Complaint(
+        id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, kind=ComplaintKind.INJURY, day=today,
+        site=pain.site.value, side=pain.side.value if pain.side else None, severity=pain.severity, words=words,
+        told_at=now, seen_at=now, seen_by=by,
+    )  # fmt: skip
+    db.add(made)
+    audit.note(db, "clinical_entered", f"complaint:{made.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=athlete_id)  # fmt: skip
+    db.flush()
+    return made
+
+
+@dataclass(frozen=True)
+class NewRestriction:
+    athlete_id: int
+    availability: Availability
+    change: str
+    reason: str
+    from_day: date
+    to_day: date | None
+    minutes_share: float | None = None
+    effort_cap: float | None = None
+
+
+def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: datetime, today: date) -> Restriction:
+    """Say how much an athlete may train; what stood before ends. Does not commit. Raises Invalid or NotFound."""
+    if new.athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+        raise NotFound("This athlete is not in the squad.", field="athlete_id")
+    if new.from_day < today:
+        raise Invalid("It holds from today on, or later.", field="from_day")
+    if new.to_day is not None and new.to_day < new.from_day:
+        raise Invalid("The last day is not before the first.", field="to_day")
+    in_part = new.availability is Availability.LIMITED
+    if in_part and not new.change.strip() and new.minutes_share is None and new.effort_cap is None:
+        raise Invalid("Say what to change in training: the coach reads this, and nothing else.", field="change")
+    if new.minutes_share is not None and not 0 < new.minutes_share < 1:
+        raise Invalid("The share of the minutes is more than 0 % and less than 100 %.", field="minutes_share")
+    if new.effort_cap is not None and not 0 <= new.effort_cap <= 10:
+        raise Invalid("Effort goes from 0 to 10.", field="effort_cap")
+    for old in restrictions(db, squad.id, new.from_day):
+        if old.athlete_id == new.athlete_id:
+            if old.from_day >= new.from_day:
+                old.withdrawn_at = now
+            else:
+                old.to_day = new.from_day - timedelta(days=1)
+    made = Restriction(
+        id=new_ulid(), squad_id=squad.id, athlete_id=new.athlete_id, availability=new.availability,
+        change=new.change.strip(), reason=new.reason.strip(),
+        minutes_share=new.minutes_share if in_part else None, effort_cap=new.effort_cap if in_part else None,
+        from_day=new.from_day, to_day=new.to_day, set_by=by,
+        set_at=now, withdrawn_at=None,
+    )  # fmt: skip
+    db.add(made)
+    audit.note(db, "clinical_restricted", f"restriction:{made.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=new.athlete_id, availability=new.availability)  # fmt: skip
+    db.flush()
+    return made

@@ -1,0 +1,72 @@
+"""Rest trials: days off for someone under suspicion of overtraining, and what came of them."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.errors import BadReport
+from uvren.core.fatigue import RestTrial as Rule
+from uvren.core.fatigue import Trial
+from uvren.services.club import audit
+from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
+from uvren.store.models import RestTrial, Squad
+from uvren.store.types import new_ulid
+
+
+def start(
+    db: DbSession, squad: Squad, athlete_id: int, first: date, days: int, *, by: int, now: datetime, today: date
+) -> RestTrial:
+    """Begin days off. Does not commit. Raises Invalid or NotFound."""
+    if athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+        raise NotFound("This athlete is not in the squad.", field="athlete_id")
+    if first < today:
+        raise Invalid(f"A rest trial begins on {say.day(today)} or later.", field="from_day")
+    try:
+        Rule(first, days)
+    except BadReport as error:
+        raise Invalid(str(error), field=error.field) from error
+    standing = _open(db, squad, athlete_id)
+    if standing is not None:
+        raise Invalid("There is a rest trial already; judge it first.", field="athlete_id")
+    trial = RestTrial(id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, from_day=first, days=days,
+                      started_by=by, started_at=now)  # fmt: skip
+    db.add(trial)
+    audit.note(db, "rest_trial_started", f"rest_trial:{trial.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=athlete_id, days=days)  # fmt: skip
+    db.flush()
+    return trial
+
+
+def judge(
+    db: DbSession, squad: Squad, athlete_id: int, better: bool, *, by: int, now: datetime, today: date
+) -> RestTrial:
+    """Say whether someone is better once the days are over. Does not commit. Raises Invalid or NotFound."""
+    trial = _open(db, squad, athlete_id)
+    if trial is None:
+        raise NotFound("There is no rest trial to judge.")
+    rule = Rule(trial.from_day, trial.days)
+    if rule.state(today) is Trial.RESTING:
+        raise Invalid(f"It lasts until {say.day(rule.last)}; it is judged after that.", field="better")
+    trial.better, trial.judged_on, trial.judged_by = better, today, by
+    audit.note(db, "rest_trial_judged", f"rest_trial:{trial.id}", by=by, now=now, squad_id=squad.id,
+               athlete_id=athlete_id, better=better)  # fmt: skip
+    db.flush()
+    return trial
+
+
+def _open(db: DbSession, squad: Squad, athlete_id: int) -> RestTrial | None:
+    return db.scalar(
+        select(RestTrial)
+        .where(
+            RestTrial.squad_id == squad.id,
+            RestTrial.athlete_id == athlete_id,
+            RestTrial.judged_on.is_(None),
+            RestTrial.withdrawn_at.is_(None),
+        )
+        .with_for_update()
+    )

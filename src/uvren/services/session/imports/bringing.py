@@ -1,0 +1,295 @@
+"""Bringing a file in: all of it, or the good rows where that is wanted, told row by row."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Sequence
+from datetime import UTC, date, datetime
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.files.errors import Problem
+from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.errors import Invalid
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.imports.matching import Matched, Placed, match, said_of
+from uvren.services.session.mappings import FileKind, Spec
+from uvren.services.session.planning import NewSession, plan_sessions
+from uvren.services.session.read_file import Row, read_file
+from uvren.services.session.recordings import Kept, keep
+from uvren.services.session.work import GIVEN, WorkChange, ensure_entries, record_work
+from uvren.store.models import (
+    Audit,
+    Entry,
+    Recording,
+    RecordingKind,
+    Session,
+    SessionKind,
+    Source,
+    Squad,
+    Work,
+)
+from uvren.store.types import new_ulid
+
+MOST_TOLD = 500
+
+Progress = Callable[[str, float], None]
+
+
+class NotAllGood(Exception):
+    """The file cannot come in as a whole; ``report`` says why."""
+
+    def __init__(self, report: dict[str, Any]) -> None:
+        super().__init__("not all of the file can come in")
+        self.report = report
+
+
+def bring_in(
+    db: DbSession,
+    squad: Squad,
+    path: Path,
+    name: str,
+    spec: Spec,
+    *,
+    import_id: str | None,
+    by: int | None,
+    now: datetime,
+    today: date,
+    tell: Progress,
+) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Read, match and write a file; returns (report, what to undo). Does not commit.
+
+    Raises NotAllGood where rows, names or sessions are not clear and the mapping does not say to take the good rows.
+    """
+    tell("Reading the file", 0.05)
+    content = read_file(path, spec, name)
+    tell("Matching people and sessions", 0.35)
+    matched = match(db, squad, content, spec, name)
+    undo: dict[str, Any] = {"sessions": [], "entries": [], "works": []}
+    problems = [*content.problems, *matched.problems]
+    unknown = [said for said, _, known in matched.people if not known]
+    left_out = [said for said, athlete, known in matched.people if known and athlete is None]
+    unplaced = matched.unplaced_said(spec)
+    if unplaced and spec.make_sessions:
+        made = _make_sessions(db, squad, matched, spec)
+        undo["sessions"] = [session.id for session in made]
+        unplaced = []
+    report: dict[str, Any] = {
+        "rows_read": content.rows_read,
+        "dropped": content.dropped + len(matched.problems),
+        "problems": [vars_of(problem) for problem in problems[:MOST_TOLD]],
+        "problem_count": max(len(problems), content.dropped + len(matched.problems)),
+        "unknown": unknown,
+        "left_out": left_out,
+        "unplaced": unplaced,
+        "notes": content.notes,
+    }
+    nothing = not [one for one in matched.placed if one.session_id] and not [r for r in matched.rows if r[2]]
+    if (problems or unknown or unplaced) and not spec.good_rows:
+        raise NotAllGood(report | {"wrong": _why_not(report, matched)})
+    if nothing:
+        raise NotAllGood(report | {"wrong": _why_not(report, matched) or "Nothing in the file can come in."})
+    tell("Working out what was recorded", 0.5)
+    if spec.kind is FileKind.SAMPLES:
+        report |= _write_recordings(db, squad, matched, spec, import_id, undo, by=by, now=now, tell=tell)
+    else:
+        report |= _write_rows(db, squad, matched, undo, by=by, now=now, today=today)
+    report["sessions"] = [said_of(session) for session in matched.sessions.values()]
+    db.add(
+        Audit(
+            at=now,
+            user_id=by,
+            squad_id=squad.id,
+            action="import",
+            subject=f"import:{import_id}",
+            details={"file": name, "rows": content.rows_read},
+        )
+    )
+    db.flush()
+    return report, undo
+
+
+def vars_of(problem: Problem) -> dict[str, Any]:
+    return {"row": problem.row, "column": problem.column, "said": problem.said, "why": problem.why}
+
+
+def _why_not(report: dict[str, Any], matched: Matched) -> str:
+    parts = []
+    if report["problem_count"]:
+        parts.append(f"{say.count(report['problem_count'], 'row')} cannot be read")
+    if report["unknown"]:
+        names = ", ".join(said or "the athlete of the file" for said in report["unknown"][:3])
+        parts.append(f"it is not known who is meant by {names}")
+    if report["unplaced"]:
+        parts.append(f"there is no session for {', '.join(report['unplaced'][:3])}")
+    return f"Nothing came in: {'; '.join(parts)}." if parts else ""
+
+
+def _make_sessions(db: DbSession, squad: Squad, matched: Matched, spec: Spec) -> list[Session]:
+    """Sessions for what has none: of each stretch of time that recordings share, and of each day that rows name."""
+    spans: list[list[float]] = []
+    for one in sorted((one for one in matched.placed if one.session_id is None), key=lambda one: one.begins):
+        if spans and one.begins < spans[-1][1]:
+            spans[-1][1] = max(spans[-1][1], one.ends)
+        else:
+            spans.append([one.begins, one.ends])
+    wanted = [
+        NewSession(datetime.fromtimestamp(begins, UTC), SessionKind.COURT, "From a file",
+                   min(max(round((ends - begins) / 60), 1.0), 600.0), 5.0)
+        for begins, ends in spans
+    ]  # fmt: skip
+    days = sorted({(row.day, row.starts) for row, _, session in matched.rows if session is None}, key=str)
+    for day, starts in days:
+        at = starts or datetime(day.year, day.month, day.day, 12, tzinfo=spec.tz)
+        minutes = max((row.minutes or 0.0 for row, _, _ in matched.rows if row.day == day), default=0.0) or 60.0
+        wanted.append(NewSession(at, SessionKind.COURT, "From a file", minutes, 5.0))
+    made = plan_sessions(db, squad, wanted)
+    for one in matched.placed:
+        if one.session_id is None:
+            span = next(i for i, (begins, ends) in enumerate(spans) if begins <= one.begins <= ends)
+            one.session_id = made[span].id
+    by_day = {key: made[len(spans) + i].id for i, key in enumerate(days)}
+    matched.rows = [(row, athlete, session or by_day[row.day, row.starts]) for row, athlete, session in matched.rows]
+    matched.sessions |= {session.id: session for session in made}
+    return made
+
+
+def _write_recordings(
+    db: DbSession, squad: Squad, matched: Matched, spec: Spec, import_id: str | None, undo: dict[str, Any], *,
+    by: int | None, now: datetime, tell: Progress
+) -> dict[str, Any]:  # fmt: skip
+    placed = [one for one in matched.placed if one.session_id is not None]
+    sessions = matched.sessions
+    there = _counting(db, {one.session_id or "" for one in placed})
+    pairs = [(one.session_id or "", one.athlete) for one in placed]
+    undo["entries"] = _absent(db, pairs)
+    touched = ensure_entries(db, sessions, pairs, by=by, now=now)
+    made: list[dict[str, Any]] = []
+    for i, one in enumerate(placed):
+        tell("Working out what was recorded", 0.5 + 0.4 * i / len(placed))
+        kept = keep(one.part.kind, one.part.columns)
+        if kept is None:
+            continue
+        session_id = one.session_id or ""
+        other = there.get((session_id, one.athlete, one.part.kind), [])
+        overlap = [key for key, begins, ends in other if begins < one.ends and one.begins < ends]
+        recording = _recording(squad, one, kept, spec, import_id, counts=not overlap)
+        db.add(recording)
+        touched.add((one.athlete, sessions[session_id].day))
+        made.append(
+            {
+                "athlete_id": one.athlete,
+                "session_id": session_id,
+                "recording_id": recording.id,
+                "kind": one.part.kind,
+                "minutes": round(kept.seconds / 60, 1),
+                "samples": kept.samples,
+                "dropped": kept.dropped,
+                "coverage": None if kept.coverage is None else round(kept.coverage, 3),
+                "beside": overlap,
+            }
+        )
+    # Told before the recordings are written: from then on the import's own row is locked by them.
+    tell("Working out the loads", 0.92)
+    db.flush()
+    refresh_daily_loads(db, squad.id, touched)
+    return {"recordings": made, "overlaps": sum(1 for one in made if one["beside"])}
+
+
+def _recording(squad: Squad, one: Placed, kept: Kept, spec: Spec, import_id: str | None, *, counts: bool) -> Recording:
+    return Recording(
+        id=new_ulid(),
+        squad_id=squad.id,
+        athlete_id=one.athlete,
+        session_id=one.session_id,
+        import_id=import_id,
+        kind=one.part.kind,
+        device=spec.device,
+        starts_at=datetime.fromtimestamp(kept.shift, UTC),
+        seconds=kept.seconds,
+        offset_seconds=spec.offset_seconds,
+        samples=kept.samples,
+        dropped=kept.dropped,
+        coverage=kept.coverage,
+        counts=counts,
+        summary=kept.summary,
+        data=kept.data,
+    )
+
+
+def _counting(
+    db: DbSession, sessions: set[str]
+) -> dict[tuple[str, int, RecordingKind], list[tuple[str, float, float]]]:
+    """(recording, begin, end) of those that count, by session, athlete and kind."""
+    rows = db.execute(
+        select(
+            Recording.session_id, Recording.athlete_id, Recording.kind, Recording.id, Recording.starts_at,
+            Recording.seconds,
+        ).where(Recording.session_id.in_(sessions), Recording.counts)
+    )  # fmt: skip
+    found: dict[tuple[str, int, RecordingKind], list[tuple[str, float, float]]] = defaultdict(list)
+    for session, athlete, kind, key, starts_at, seconds in rows:
+        begins = starts_at.timestamp()
+        found[session or "", athlete, kind].append((key, begins, begins + seconds))
+    return found
+
+
+def _absent(db: DbSession, pairs: Sequence[tuple[str, int]]) -> list[list[Any]]:
+    """Of these (session, athlete) those that have no entry yet: what undoing has to take away again."""
+    rows = db.execute(
+        select(Entry.session_id, Entry.athlete_id).where(Entry.session_id.in_({session for session, _ in pairs}))
+    )
+    there = {(session, athlete) for session, athlete in rows}
+    return [[session, athlete, None, None, None] for session, athlete in sorted(set(pairs) - there)]
+
+
+def _write_rows(
+    db: DbSession, squad: Squad, matched: Matched, undo: dict[str, Any], *, by: int | None, now: datetime, today: date
+) -> dict[str, Any]:
+    rows = [(row, athlete, session) for row, athlete, session in matched.rows if session is not None]
+    twice: dict[tuple[str, int], Row] = {}
+    for row, athlete, session in rows:
+        other = twice.setdefault((session, athlete), row)
+        if other is not row:
+            raise Invalid(
+                f"Rows {other.row} and {row.row} are both of one athlete in one session; which of them counts?",
+                field="file",
+            )
+    sessions = {session for _, _, session in rows}
+    entries = {
+        (entry.session_id, entry.athlete_id): entry
+        for entry in db.scalars(select(Entry).where(Entry.session_id.in_(sessions)))
+    }
+    works = {
+        (work.session_id, work.athlete_id, work.what): work
+        for work in db.scalars(select(Work).where(Work.session_id.in_(sessions)))
+    }
+    changes: list[EntryChange] = []
+    documents: list[WorkChange] = []
+    for row, athlete, session in rows:
+        entry = entries.get((session, athlete))
+        minutes = row.minutes if row.minutes is not None else entry.minutes if entry else None
+        effort = row.effort if row.effort is not None else entry.effort if entry else None
+        words = row.words if row.words is not None else entry.words if entry else None
+        before = None if entry is None else (entry.minutes, entry.effort, entry.words)
+        # What stands as the file has it is not the file's to take back.
+        if before != (minutes, effort, words):
+            undo["entries"].append([session, athlete, *(before or [None] * 3), entry is not None])
+        version = entry.version if entry else None
+        changes.append(EntryChange(session, athlete, minutes, effort, words, version, source=Source.IMPORT))
+        given: list[tuple[str, dict[str, Any]]] = [(GIVEN + code, {"value": load}) for code, load in row.loads.items()]
+        if row.zones:
+            given.append(("zones", {"minutes": row.zones}))
+        for what, data in given:
+            work = works.get((session, athlete, what))
+            undo["works"].append([session, athlete, what, work.data if work else None])
+            seen = work.version if work else None
+            documents.append(WorkChange(session, athlete, what, data, seen, Source.IMPORT))
+    record_entries(db, squad.id, changes, by=by, now=now, today=today)
+    if documents:
+        record_work(db, squad.id, documents, by=by, now=now, today=today)
+    return {"entries": len(changes), "works": len(documents)}

@@ -1,0 +1,269 @@
+"""Files on their way in: put down, looked at, waiting for their turn, brought in by the worker."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from pathlib import Path
+from typing import IO, Any
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.files.errors import BadFile, Problem
+from uvren.files.layout import Look, look_at
+from uvren.files.safety import MOST_BYTES, megabytes
+from uvren.services.day.dates import local_day
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.session import mappings
+from uvren.services.session.imports.bringing import MOST_TOLD, NotAllGood, Progress, bring_in
+from uvren.services.session.imports.matching import match, said_of
+from uvren.services.session.mappings import Spec
+from uvren.services.session.read_file import read_file
+from uvren.store import queries
+from uvren.store.models import (
+    FileImport,
+    ImportState,
+    Squad,
+)
+from uvren.store.types import new_ulid
+
+
+def put_down(
+    db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[bytes], *, by: int | None, now: datetime
+) -> FileImport:
+    """Keep a file to be looked at. The same content that is in already is not taken again: that import is returned.
+
+    Raises Invalid for a file that is empty or too large; nothing of it is kept then.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    import_id = new_ulid()
+    path = folder / import_id
+    digest, size = hashlib.sha256(), 0
+    try:
+        with path.open("wb") as out:
+            while chunk := stream.read(1 << 20):
+                size += len(chunk)
+                if size > MOST_BYTES:
+                    raise Invalid(f"{name} is too large: {megabytes(MOST_BYTES)} is the most.", field="file")
+                digest.update(chunk)
+                out.write(chunk)
+        if size == 0:
+            raise Invalid(f"{name} is empty.", field="file")
+        before = standing(db, squad, digest.hexdigest())
+        if before is not None:
+            path.unlink()
+            return before
+    except Exception:
+        path.unlink(missing_ok=True)
+        raise
+    made = FileImport(
+        id=import_id,
+        squad_id=squad.id,
+        file_name=Path(name).name[:200] or "file",
+        digest=digest.hexdigest(),
+        size=size,
+        state=ImportState.LOOKED_AT,
+        spec={},
+        step="",
+        share=0.0,
+        report={},
+        undo={},
+        created_by=by,
+        created_at=now,
+    )
+    db.add(made)
+    db.flush()
+    return made
+
+
+def standing(db: DbSession, squad: Squad, digest: str) -> FileImport | None:
+    """The import of just this content that is in, or on its way."""
+    return db.scalars(
+        select(FileImport)
+        .where(
+            FileImport.squad_id == squad.id,
+            FileImport.digest == digest,
+            FileImport.state.in_([ImportState.WAITING, ImportState.RUNNING, ImportState.DONE]),
+        )
+        .limit(1)
+    ).first()
+
+
+def find_import(db: DbSession, squad: Squad, import_id: str) -> FileImport:
+    """Raises NotFound."""
+    found = db.get(FileImport, import_id)
+    if found is None or found.squad_id != squad.id:
+        raise NotFound("There is no such import.")
+    return found
+
+
+def imports_of(db: DbSession, squad: Squad, most: int = 50) -> list[FileImport]:
+    """The latest imports, the newest first."""
+    return list(
+        db.scalars(
+            select(FileImport)
+            .where(FileImport.squad_id == squad.id)
+            .order_by(FileImport.created_at.desc(), FileImport.id.desc())
+            .limit(most)
+        )
+    )
+
+
+@dataclass(frozen=True)
+class Preview:
+    """How a file begins, how it would be read, and who and which sessions it seems to be of.
+
+    ``people`` are (what the file says, the athlete or None, whether it is known who is meant).
+    """
+
+    look: Look
+    spec: Spec
+    mapping: str
+    people: list[tuple[str, int | None, bool]]
+    sessions: list[str]
+    unplaced: list[str]
+    wrong: str
+    problems: list[Problem]
+    rows_read: int
+    dropped: int
+    notes: list[str]
+
+
+def preview(db: DbSession, squad: Squad, path: Path, name: str, given: Spec | None = None) -> Preview:
+    """Look at a file with a mapping: the one given, else the one saved for such files, else a guess.
+
+    Raises Invalid for a file that is no table at all, or is not here any more.
+    """
+    if not path.exists():
+        raise Invalid("This file is not here any more. Send it again.", field="file")
+    try:
+        look = look_at(path, given.layout if given else None)
+    except BadFile as error:
+        raise Invalid(str(error), field="file") from error
+    saved = None if given else mappings.mapping_for(db, squad, look.columns)
+    spec = given
+    if spec is None and saved is not None:
+        # What belongs to one file only (its day, its athlete) is not kept and may be lacking still.
+        spec = Spec.from_json(saved.spec, check=False)
+    if spec is None:
+        spec = mappings.guess(look, squad, queries.channels(db, squad.id))
+    spec = replace(spec, layout=look.layout)
+    shown: dict[str, Any] = {
+        "people": [], "sessions": [], "unplaced": [], "wrong": "", "problems": [], "rows_read": 0, "dropped": 0,
+        "notes": [],
+    }  # fmt: skip
+    try:
+        spec.check()
+        content = read_file(path, spec, name)
+        matched = match(db, squad, content, spec, name)
+        shown |= {
+            "people": matched.people,
+            "sessions": [said_of(session) for session in matched.sessions.values()],
+            "unplaced": matched.unplaced_said(spec),
+            "problems": content.problems[:MOST_TOLD],
+            "rows_read": content.rows_read,
+            "dropped": content.dropped,
+            "notes": content.notes,
+        }
+    except BadFile as error:
+        shown["wrong"] = str(error)
+    except Invalid as error:
+        shown["wrong"] = error.detail
+    return Preview(look, spec, saved.name if saved else "", **shown)
+
+
+def queue(db: DbSession, squad: Squad, import_id: str, spec: Spec) -> FileImport:
+    """Take a looked-at file for good, to be brought in by the worker. Raises Invalid or Stale."""
+    spec.check()
+    found = find_import(db, squad, import_id)
+    if found.state not in (ImportState.LOOKED_AT, ImportState.FAILED):
+        raise Stale("This file is on its way in already, or is in.")
+    found.spec = spec.to_json()
+    found.state, found.step, found.share = ImportState.WAITING, "Waiting for its turn", 0.0
+    found.report = {}
+    db.flush()
+    return found
+
+
+def take_by_itself(db: DbSession, squad: Squad, found: FileImport, folder: Path) -> bool:
+    """Queue a file for which a mapping is kept and nothing is left to ask. Says whether it did; does not commit."""
+    if found.state is not ImportState.LOOKED_AT:
+        return False
+    try:
+        seen = preview(db, squad, folder / found.id, found.file_name)
+    except Invalid:
+        # Said again where the file is looked at.
+        return False
+    known = all(known for _, _, known in seen.people)
+    if not seen.mapping or seen.wrong or seen.problems or seen.unplaced or not known or not seen.sessions:
+        return False
+    queue(db, squad, found.id, seen.spec)
+    return True
+
+
+def run(
+    db: DbSession,
+    import_id: str,
+    folder: Path,
+    *,
+    now: datetime,
+    today: date | None = None,
+    tell: Progress | None = None,
+) -> FileImport:
+    """Bring a waiting file in, all or nothing, and commit. The import says what came of it; errors are part of that."""
+    found = db.get(FileImport, import_id, with_for_update=True)
+    if found is None:
+        raise NotFound("There is no such import.")
+    if found.state is not ImportState.WAITING:
+        db.rollback()
+        return found
+    found.state, found.step = ImportState.RUNNING, "Reading the file"
+    db.commit()
+    squad = db.get_one(Squad, found.squad_id)
+    try:
+        report, undo = bring_in(
+            db,
+            squad,
+            folder / import_id,
+            found.file_name,
+            Spec.from_json(found.spec),
+            import_id=import_id,
+            by=found.created_by,
+            now=now,
+            today=today or local_day(squad, now),
+            tell=tell or (lambda _step, _share: None),
+        )
+        found.state, found.report, found.undo = ImportState.DONE, report, undo
+    except NotAllGood as error:
+        db.rollback()
+        found.state, found.report = ImportState.FAILED, error.report
+    except BadFile as error:
+        db.rollback()
+        found.state, found.report = ImportState.FAILED, {"wrong": str(error)}
+    except (Invalid, NotFound, Stale) as error:
+        db.rollback()
+        found.state, found.report = ImportState.FAILED, {"wrong": error.detail}
+    except Exception:
+        db.rollback()
+        found.state = ImportState.FAILED
+        found.report = {"wrong": "Something went wrong on our side while reading it; nothing of it came in."}
+        found.finished_at, found.step, found.share = now, "", 1.0
+        db.commit()
+        raise
+    found.finished_at, found.step, found.share = now, "", 1.0
+    db.commit()
+    if found.state is ImportState.DONE:
+        (folder / import_id).unlink(missing_ok=True)
+    return found
+
+
+def discard(db: DbSession, squad: Squad, import_id: str, folder: Path) -> None:
+    """Put a file that is not in away again. Raises Stale for one that is."""
+    found = find_import(db, squad, import_id)
+    if found.state in (ImportState.DONE, ImportState.RUNNING, ImportState.WAITING):
+        raise Stale("This file is in, or on its way; take it back instead.")
+    if found.state is not ImportState.UNDONE:
+        db.execute(delete(FileImport).where(FileImport.id == import_id))
+    (folder / import_id).unlink(missing_ok=True)

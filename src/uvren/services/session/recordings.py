@@ -1,0 +1,85 @@
+"""Recordings: raw samples as they are kept, and what they come to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.recordings import Samples
+from uvren.files.samples import pack
+from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.day.samples import clean, sane_impacts
+from uvren.services.errors import NotFound
+from uvren.store.models import Recording, RecordingKind, Session, Squad
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A recording ready to be stored; ``shift`` is the time of the first sample in the given columns."""
+
+    shift: float
+    seconds: float
+    samples: int
+    dropped: int
+    coverage: float | None
+    summary: dict[str, Any]
+    data: bytes
+
+
+def keep(kind: RecordingKind, columns: dict[str, np.ndarray]) -> Kept | None:
+    """Clean, summarise and pack raw columns (``t`` in seconds); None where no sample is left."""
+    cleaned = clean(kind, columns)
+    if cleaned.t.size == 0:
+        return None
+    shift = float(np.nanmin(columns["t"]))
+    # A thousandth of a second is finer than any sensor here, and packs far better than a difference of large numbers.
+    raw = {**columns, "t": np.round(columns["t"] - shift, 3)}
+    return Kept(
+        shift=shift,
+        seconds=float(cleaned.t[-1] - shift),
+        samples=int(cleaned.t.size),
+        dropped=cleaned.dropped,
+        coverage=cleaned.coverage if kind is not RecordingKind.IMPACTS and cleaned.t.size > 1 else None,
+        summary=_summary(kind, cleaned, columns),
+        data=pack(raw),
+    )
+
+
+def _summary(kind: RecordingKind, cleaned: Samples, columns: dict[str, np.ndarray]) -> dict[str, Any]:
+    if kind is RecordingKind.IMPACTS:
+        g, sane = columns["g"], sane_impacts(columns)
+        return {"g": np.round(g[sane], 3).tolist(), "right": (columns["right"][sane] > 0).astype(int).tolist()}
+    if kind is RecordingKind.HEART_RATE:
+        value, inverse = np.unique(cleaned.value, return_inverse=True)
+        seconds = np.bincount(inverse, weights=cleaned.held)
+        return {"value": value.tolist(), "seconds": np.round(seconds, 6).tolist()}
+    return {"distance": round(float(cleaned.value @ cleaned.held), 3), "top_speed": float(cleaned.value.max())}
+
+
+def choose_recording(db: DbSession, squad: Squad, recording_id: str) -> Recording:
+    """Let this recording count, and no other of its kind of that athlete at that time. Raises NotFound."""
+    chosen = db.get(Recording, recording_id)
+    if chosen is None or chosen.squad_id != squad.id or chosen.session_id is None:
+        raise NotFound("There is no such recording.")
+    ends = chosen.starts_at + timedelta(seconds=chosen.seconds)
+    others = db.scalars(
+        select(Recording).where(
+            Recording.session_id == chosen.session_id,
+            Recording.athlete_id == chosen.athlete_id,
+            Recording.kind == chosen.kind,
+            Recording.id != chosen.id,
+        )
+    )
+    for other in others:
+        if other.starts_at < ends and chosen.starts_at < other.starts_at + timedelta(seconds=other.seconds):
+            other.counts = False
+    chosen.counts = True
+    db.flush()
+    day = db.get_one(Session, chosen.session_id).day
+    refresh_daily_loads(db, squad.id, {(chosen.athlete_id, day)})
+    return chosen

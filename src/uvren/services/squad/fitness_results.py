@@ -1,0 +1,182 @@
+"""Results of fitness tests: one trial and more by athlete and side, and the anchors that follow from them."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime, timedelta
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import trials as rules
+from uvren.services.day.fitness import NORM_DAYS, SIDES, bars
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.squad.anchors import NewAnchor, set_anchor, withdraw_anchor
+from uvren.services.squad.fitness_tests import MOST_VALUE
+from uvren.store import queries
+from uvren.store.models import Anchor, Source, Squad, TestDefinition, TestResult
+from uvren.store.types import new_ulid
+
+
+@dataclass(frozen=True)
+class NewResult:
+    """Trials of an athlete on one side ("" where the test has none). No trials at all takes the result away.
+
+    ``version`` is the one that was seen, None where there was none. ``sure`` keeps a value that looks unlikely.
+    """
+
+    athlete_id: int
+    trials: Sequence[float | None]
+    side: str = ""
+    version: int | None = None
+    sure: bool = False
+    more: Mapping[str, float] = field(default_factory=dict)
+
+
+def record(
+    db: DbSession,
+    squad: Squad,
+    test: TestDefinition,
+    day: date,
+    results: Sequence[NewResult],
+    *,
+    by: int | None,
+    now: datetime,
+    today: date,
+    source: Source = Source.STAFF,
+) -> None:
+    """Write results of a day, all or nothing. Does not commit. The same ones sent again change nothing.
+
+    Raises Invalid with the field at fault; for an unlikely value nobody is sure of its ``extra`` says ``unlikely``.
+    Raises Stale, with both versions, for a result that was changed since.
+    """
+    if day > today:
+        raise Invalid("A test is entered on its day, or later.", field="day")
+    known = queries.members_ever(db, squad.id)
+    rows = db.scalars(select(TestResult).where(TestResult.test_id == test.id, TestResult.day == day).with_for_update())
+    there = {(row.athlete_id, row.side): row for row in rows}
+    before = _own_values(db, test, day)
+    error = bars(test, trials_since(db, test, day)).error
+    for i, new in enumerate(results):
+        where = f"results.{i}"
+        if new.athlete_id not in known:
+            raise NotFound("There is no such athlete in this squad.", field=f"{where}.athlete_id")
+        if new.side not in (SIDES if test.sides else ("",)):
+            raise Invalid("Say which side: left or right." if test.sides else "This test has no sides.",
+                          field=f"{where}.side")  # fmt: skip
+        if len(new.trials) > test.trials:
+            raise Invalid(f"This test has {test.trials} trials.", field=f"{where}.trials")
+        standing = there.get((new.athlete_id, new.side))
+        done = [None if value is None else float(value) for value in new.trials]
+        if standing is not None and standing.trials == done:
+            continue
+        if standing is not None and new.version != standing.version:
+            raise Stale(
+                "Someone changed this result in the meantime.",
+                field=where,
+                extra={"yours": {"trials": done}, "theirs": {"trials": standing.trials, "version": standing.version}},
+            )
+        if all(value is None for value in done):
+            if standing is not None:
+                db.delete(standing)
+                _anchor(db, squad, test, new.athlete_id, day, None, where, by=by, now=now, today=today)
+            continue
+        for at, value in enumerate(done):
+            if value is not None and not -MOST_VALUE <= value <= MOST_VALUE:
+                raise Invalid("This is no result of a test.", field=f"{where}.trials.{at}")
+            own = before[new.athlete_id, new.side]
+            if value is not None and not new.sure and rules.unlikely(value, own, error):
+                raise Invalid(
+                    f"{value:g} {test.unit} is far from their own {own.min():g} to {own.max():g}. Is it right?",
+                    field=f"{where}.trials.{at}",
+                    extra={"unlikely": True},
+                )
+        array = np.array([[np.nan if value is None else value for value in done]])
+        stands = float(rules.combined(array, test.combine, test.better)[0])
+        values = {
+            "trials": done,
+            "value": stands,
+            "more": dict(new.more),
+            "sure": new.sure,
+            "source": source,
+            "entered_by": by,
+            "entered_at": now,
+        }
+        if standing is None:
+            key = {"id": new_ulid(), "test_id": test.id, "athlete_id": new.athlete_id, "day": day, "side": new.side}
+            db.add(TestResult(**key, **values, version=1))
+        else:
+            for name, kept in values.items():
+                setattr(standing, name, kept)
+            standing.version += 1
+        _anchor(db, squad, test, new.athlete_id, day, stands, where, by=by, now=now, today=today)
+    db.flush()
+
+
+def _anchor(
+    db: DbSession,
+    squad: Squad,
+    test: TestDefinition,
+    athlete_id: int,
+    day: date,
+    value: float | None,
+    where: str,
+    *,
+    by: int | None,
+    now: datetime,
+    today: date,
+) -> None:
+    """Let a result be the athlete's anchor from its day on, in place of what this test gave that day before."""
+    if test.anchor is None:
+        return
+    before = db.scalars(
+        select(Anchor).where(
+            Anchor.athlete_id == athlete_id, Anchor.kind == test.anchor, Anchor.from_day == day,
+            Anchor.source == test.name, Anchor.withdrawn_at.is_(None),
+        )
+    ).all()  # fmt: skip
+    for old in before:
+        withdraw_anchor(db, squad, old.id, by=by, now=now, today=today)
+    if value is None:
+        return
+    try:
+        new = NewAnchor(athlete_id, test.anchor, value, None, day, test.name)
+        set_anchor(db, squad, new, by=by, now=now, today=today)
+    except Invalid as error:
+        raise Invalid(str(error), field=f"{where}.trials.0") from error
+
+
+def trials_since(db: DbSession, test: TestDefinition, day: date) -> Sequence[TestResult]:
+    """Results of the year up to and with a day, oldest first."""
+    return list(
+        db.scalars(
+            select(TestResult)
+            .where(TestResult.test_id == test.id, TestResult.day.between(day - timedelta(days=NORM_DAYS), day))
+            .order_by(TestResult.day, TestResult.id)
+        )
+    )
+
+
+def _own_values(db: DbSession, test: TestDefinition, day: date) -> dict[tuple[int, str], np.ndarray]:
+    out: dict[tuple[int, str], list[float]] = defaultdict(list)
+    for row in trials_since(db, test, day - timedelta(days=1)):
+        out[row.athlete_id, row.side].append(row.value)
+    return defaultdict(lambda: np.array([]), {key: np.array(values) for key, values in out.items()})
+
+
+def bars_on(db: DbSession, test: TestDefinition, day: date) -> tuple[float | None, float | None]:
+    """Typical error and smallest worthwhile change as of a day; None where there is too little to say."""
+    found = bars(test, trials_since(db, test, day))
+    error, worthwhile = (None if np.isnan(bar) else bar for bar in (found.error, found.worthwhile))
+    return error, worthwhile
+
+
+def series(db: DbSession, squad: Squad, test: TestDefinition, athlete_id: int) -> Sequence[TestResult]:
+    """All results of an athlete, oldest first. Raises NotFound."""
+    if athlete_id not in queries.members_ever(db, squad.id):
+        raise NotFound("There is no such athlete in this squad.")
+    query = select(TestResult).where(TestResult.test_id == test.id, TestResult.athlete_id == athlete_id)
+    return list(db.scalars(query.order_by(TestResult.day, TestResult.side)))

@@ -1,0 +1,47 @@
+"""Places where sessions are held."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.errors import Invalid, NotFound
+from uvren.store.models import Entry, Place, Session, Squad
+
+
+def places_of(db: DbSession, squad: Squad) -> list[Place]:
+    return list(db.scalars(select(Place).where(Place.squad_id == squad.id).order_by(Place.name)))
+
+
+def add_place(db: DbSession, squad: Squad, name: str) -> Place:
+    """Raises Invalid for a name that is empty or taken."""
+    name = name.strip()
+    if not name:
+        raise Invalid("A place has a name.", field="name")
+    if any(place.name.lower() == name.lower() for place in places_of(db, squad)):
+        raise Invalid("This place is there already.", field="name")
+    place = Place(squad_id=squad.id, name=name)
+    db.add(place)
+    db.flush()
+    return place
+
+
+def remove_place(db: DbSession, squad: Squad, place_id: int) -> None:
+    """Take a place off the list; sessions that were there keep its name, and factors keep theirs."""
+    place = db.get(Place, place_id)
+    if place is None or place.squad_id != squad.id:
+        raise NotFound("There is no such place.")
+    db.delete(place)
+    db.flush()
+
+
+def set_place(db: DbSession, squad: Squad, session: Session, name: str | None) -> None:
+    """Say where a session was; the loads of channels with place factors follow. Does not commit. Raises Invalid."""
+    if name is not None and name not in {place.name for place in places_of(db, squad)}:
+        raise Invalid("This place is not on the squad's list.", field="place")
+    session.place = name
+    db.flush()
+    if session.done:
+        people = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session.id))
+        refresh_daily_loads(db, squad.id, {(athlete, session.day) for athlete in people})

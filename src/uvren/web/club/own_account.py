@@ -1,0 +1,86 @@
+"""One’s own account: sign-ins, password, second factor."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import session
+
+from uvren.services.club import accounts, second_factor
+from uvren.store.models import User
+from uvren.web import context
+from uvren.web.club import own_account_schemas as schemas
+from uvren.web.club.invitations import picture
+from uvren.web.schemas import DoneOut
+
+blueprint = APIBlueprint("own_account", __name__, url_prefix="/api/account")
+
+
+@blueprint.get("")
+@blueprint.output(schemas.AccountOut)
+@blueprint.doc(operation_id="account", summary="One's own account and where it is signed in")
+def read_account() -> dict[str, Any]:
+    db, person = context.db(), context.person()
+    user = db.get_one(User, person.user_id)
+    here = accounts.digest(session[context.TOKEN])
+    return {
+        "name": user.name,
+        "login": user.login,
+        "second_factor": user.totp_secret is not None,
+        "sign_ins": [
+            {"id": one.id, "device": one.device, "created_at": one.created_at, "seen_at": one.seen_at,
+             "this": one.token_digest == here}
+            for one in accounts.sign_ins(db, user.id, context.now())
+        ],
+    }  # fmt: skip
+
+
+@blueprint.delete("/sign-ins/<sign_in_id>")
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="revokeSignIn", summary="End one of one's own sign-ins")
+def revoke(sign_in_id: str) -> dict[str, bool]:
+    accounts.revoke(context.db(), context.person().user_id, sign_in_id)
+    context.db().commit()
+    return {"done": True}
+
+
+@blueprint.put("/password")
+@blueprint.input(schemas.PasswordIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="changePassword", summary="Give oneself another password")
+def change_password(json_data: schemas.PasswordIn) -> dict[str, bool]:
+    person, token = context.person(), session[context.TOKEN]
+    accounts.change_password(context.db(), person.user_id, json_data.old, json_data.new, token, context.now())
+    context.db().commit()
+    return {"done": True}
+
+
+@blueprint.post("/second-factor/new")
+@blueprint.output(schemas.SecondFactorOut)
+@blueprint.doc(operation_id="newSecondFactor", summary="A secret to give to an authenticator app")
+def new_second_factor() -> dict[str, str]:
+    user = context.db().get_one(User, context.person().user_id)
+    secret = second_factor.new_secret()
+    return {"secret": secret, "picture": picture(second_factor.address(secret, user.login))}
+
+
+@blueprint.put("/second-factor")
+@blueprint.input(schemas.SecondFactorIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="useSecondFactor", summary="Ask for one-time codes from now on")
+def use_second_factor(json_data: schemas.SecondFactorIn) -> dict[str, bool]:
+    person = context.person()
+    second_factor.switch_on(context.db(), person.user_id, json_data.secret, json_data.code, context.now())
+    context.db().commit()
+    return {"done": True}
+
+
+@blueprint.delete("/second-factor")
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="dropSecondFactor", summary="Go back to the password alone")
+def drop_second_factor() -> dict[str, bool]:
+    person = context.person()
+    second_factor.switch_off(context.db(), person.user_id, by=person.user_id, now=context.now())
+    context.db().commit()
+    return {"done": True}

@@ -1,0 +1,65 @@
+"""Calls: making one, taking one back."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from uvren.services.club.permissions import Action
+from uvren.services.morning import CallSaid, calls
+from uvren.web import context
+from uvren.web.day import call_out
+from uvren.web.morning import calls_schemas as schemas
+from uvren.web.schemas import CallOut, DoneOut
+
+blueprint = APIBlueprint("calls", __name__, url_prefix="/api/squads/<slug>/calls")
+
+
+@blueprint.post("")
+@blueprint.input(schemas.CallIn)
+@blueprint.output(CallOut)
+@blueprint.doc(operation_id="makeCall", summary="Record what was decided about an athlete for a day")
+def make(slug: str, json_data: schemas.CallIn) -> dict[str, Any] | None:
+    squad = context.squad(slug, Action.MAKE_CALLS)
+    person = context.person()
+    new = calls.NewCall(**json_data.model_dump())
+    today = context.today(squad)
+    call = calls.make_call(context.db(), squad, new, by=person.user_id, now=context.now(), today=today)
+    context.db().commit()
+    return call_out(CallSaid(call, person.name), squad)
+
+
+@blueprint.post("/several")
+@blueprint.input(schemas.CallsIn)
+@blueprint.output(schemas.CallsOut)
+@blueprint.doc(operation_id="makeCalls", summary="Record what was decided about several athletes, all or none")
+def make_several(slug: str, json_data: schemas.CallsIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.MAKE_CALLS)
+    person, today = context.person(), context.today(squad)
+    many = [calls.NewCall(**one.model_dump()) for one in json_data.calls]
+    made = calls.make_calls(context.db(), squad, many, by=person.user_id, now=context.now(), today=today)
+    context.db().commit()
+    return {"calls": [call_out(CallSaid(call, person.name), squad) for call in made]}
+
+
+@blueprint.post("/<call_id>/reply")
+@blueprint.input(schemas.ReplyIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="replyToReferral", summary="A clinician's reply to a call that refers")
+def reply(slug: str, call_id: str, json_data: schemas.ReplyIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    by = context.person().user_id
+    calls.reply(context.db(), squad, call_id, json_data.reply, by=by, now=context.now())
+    context.db().commit()
+    return {"done": True}
+
+
+@blueprint.delete("/<call_id>")
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="withdrawCall", summary="Take a call back; the one before it stands again")
+def withdraw(slug: str, call_id: str) -> dict[str, bool]:
+    squad = context.squad(slug, Action.MAKE_CALLS)
+    calls.withdraw_call(context.db(), squad, call_id, by=context.person().user_id, now=context.now())
+    context.db().commit()
+    return {"done": True}

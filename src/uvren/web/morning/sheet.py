@@ -1,0 +1,55 @@
+"""The coach’s sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from uvren.services.club.permissions import Action
+from uvren.services.morning import sheet
+from uvren.store.models import Squad
+from uvren.web import context
+from uvren.web.morning import sheet_schemas as schemas
+from uvren.web.schemas import DayQuery
+
+blueprint = APIBlueprint("sheet", __name__, url_prefix="/api/squads/<slug>")
+
+
+def sheet_out(found: sheet.Sheet, squad: Squad) -> dict[str, Any]:
+    made = found.made
+    return {
+        "day": found.day,
+        "sessions": found.sessions,
+        "groups": [
+            {"code": code, "name": name, "lines": [line for line in found.lines if line.group == code]}
+            for code, name in sheet.GROUPS.items()
+        ],
+        "version": made.version if made else 0,
+        "made_by": made.maker.name if made else "",
+        "made_at": made.made_at if made else None,
+        "changes": found.changes,
+        "text": sheet.as_text(squad, found),
+    }
+
+
+@blueprint.get("/sheet")
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.SheetOut)
+@blueprint.doc(operation_id="sheet", summary="The sheet for the coach as it stands, and what changed since the last")
+def read_sheet(slug: str, query_data: DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    found = sheet.read_sheet(context.db(), squad, context.sane(query_data.day), context.today(squad))
+    return sheet_out(found, squad)
+
+
+@blueprint.post("/sheet")
+@blueprint.input(schemas.SheetIn)
+@blueprint.output(schemas.SheetOut)
+@blueprint.doc(operation_id="makeSheet", summary="Give the sheet out as a version of its own")
+def make_sheet(slug: str, json_data: schemas.SheetIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.MAKE_CALLS)
+    by, now, today = context.person().user_id, context.now(), context.today(squad)
+    found = sheet.make_sheet(context.db(), squad, context.sane(json_data.day), by=by, now=now, today=today)
+    context.db().commit()
+    return sheet_out(found, squad)

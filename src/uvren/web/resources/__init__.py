@@ -1,1 +1,0 @@
-"""Resources, a module for each part of the day. Thin: parse, call a service, answer."""

@@ -1,0 +1,99 @@
+"""What comes in and goes out: work."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from uvren.store.models import Source
+from uvren.web.schemas import ChannelNameOut, In, Number, Out, Settings
+from uvren.web.session.sessions_schemas import SegmentOut
+
+
+class CountableOut(Out):
+    code: str
+    name: str
+    weight: float
+    channel: str
+
+
+class WorkOut(Out):
+    what: str
+    data: Settings
+    version: int
+    source: Source
+
+
+class ChannelLoadOut(Out):
+    code: str
+    load: float | None
+    state: Literal["measured", "estimated", "missing"]
+
+
+class MaximumOut(Out):
+    exercise: str
+    kg: float
+
+
+class WorkRowOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    minutes: float | None
+    works: list[WorkOut]
+    loads: list[ChannelLoadOut]
+    maxima: list[MaximumOut]
+
+
+class SessionWorkOut(Out):
+    id: str
+    day: date
+    title: str
+    channels: list[ChannelNameOut]
+    classes: list[CountableOut]
+    surfaces: list[CountableOut]
+    postures: list[CountableOut]
+    exercises: list[str]
+    lifting: bool
+    by_segment: bool
+    zones: int
+    segments: list[SegmentOut]
+    rows: list[WorkRowOut]
+
+
+class WorkIn(In):
+    athlete_id: int
+    what: Annotated[str, Field(max_length=60)]
+    data: Settings | None
+    version: int | None = None
+
+
+class WorksIn(In):
+    changes: Annotated[list[WorkIn], Field(min_length=1, max_length=500)]
+
+
+class LiftIn(In):
+    exercise: Annotated[str, Field(max_length=60)]
+    sets: Number
+    reps: Number
+    kg: Number
+    reserve: Number | None = None
+    rest_seconds: Number | None = None
+    bar_speed: Number | None = None
+
+
+class LiftsIn(In):
+    items: Annotated[list[LiftIn], Field(max_length=60)]
+
+
+class SetEstimateOut(Out):
+    tonnage: float
+    epley: float | None
+    brzycki: float | None
+
+
+class EstimatesOut(Out):
+    items: list[SetEstimateOut]

@@ -1,0 +1,92 @@
+"""Who belongs to a squad, and a person’s own data."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from flask import Response
+
+from uvren.services.club import accounts, privacy
+from uvren.services.club.permissions import Action
+from uvren.services.errors import Invalid
+from uvren.services.squad import members
+from uvren.store import queries
+from uvren.store.models import Athlete
+from uvren.web import context
+from uvren.web.schemas import DayQuery, DoneOut
+from uvren.web.squad import members_schemas as schemas
+
+blueprint = APIBlueprint("members", __name__, url_prefix="/api/squads/<slug>")
+
+
+@blueprint.get("/people")
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.SquadPeopleOut)
+@blueprint.doc(operation_id="people", summary="Who is in the squad on a day, and its staff: names, and nothing else")
+def read_people(slug: str, query_data: DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug)
+    athletes = queries.members(context.db(), squad.id, context.sane(query_data.day))
+    return {"athletes": athletes, "staff": accounts.staff_of(context.db(), squad)}
+
+
+@blueprint.post("/members")
+@blueprint.input(schemas.MemberIn)
+@blueprint.output(schemas.NewAthleteOut)
+@blueprint.doc(operation_id="addMember", summary="A new athlete in the squad")
+def add_member(slug: str, json_data: schemas.MemberIn) -> dict[str, int]:
+    squad = context.squad(slug, Action.INVITE)
+    given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
+    made = members.join(context.db(), squad, **given, by=context.person().user_id, now=context.now())
+    context.db().commit()
+    return {"athlete_id": made.athlete_id}
+
+
+@blueprint.put("/members/<int:athlete_id>")
+@blueprint.input(schemas.PositionIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="changeMember", summary="Another position or number from a day on")
+def change_member(slug: str, athlete_id: int, json_data: schemas.PositionIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.INVITE)
+    given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
+    members.change(context.db(), squad, athlete_id, **given, by=context.person().user_id, now=context.now())
+    context.db().commit()
+    return {"done": True}
+
+
+@blueprint.put("/members/<int:athlete_id>/last-day")
+@blueprint.input(schemas.LeaveIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="leaveSquad", summary="Let a day be the athlete's last one in the squad")
+def leave(slug: str, athlete_id: int, json_data: schemas.LeaveIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.INVITE)
+    to_day = context.sane(json_data.to_day)
+    members.leave(context.db(), squad, athlete_id, to_day, by=context.person().user_id, now=context.now())
+    context.db().commit()
+    return {"done": True}
+
+
+@blueprint.get("/members/<int:athlete_id>/copy.zip")
+@blueprint.doc(operation_id="copyOfAthlete", summary="All that is kept of an athlete, as JSON and CSV in a ZIP")
+def copy_of(slug: str, athlete_id: int) -> Response:
+    squad = context.squad(slug, Action.MANAGE_PEOPLE)
+    db, by = context.db(), context.person().user_id
+    content = privacy.copy_of(db, squad, athlete_id, by=by, now=context.now())
+    db.commit()
+    headers = {"Content-Disposition": f'attachment; filename="athlete-{athlete_id}.zip"'}
+    return Response(content, mimetype="application/zip", headers=headers)
+
+
+@blueprint.post("/members/<int:athlete_id>/forget")
+@blueprint.input(schemas.ForgetIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="forgetAthlete", summary="Make an athlete nameless, or erase all of it, at their request")
+def forget(slug: str, athlete_id: int, json_data: schemas.ForgetIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.MANAGE_PEOPLE)
+    db, by = context.db(), context.person().user_id
+    athlete = db.get(Athlete, athlete_id)
+    if athlete is not None and athlete.name != json_data.name.strip():
+        raise Invalid("This is not the athlete's name as it stands here.", field="name")
+    privacy.forget(db, squad, athlete_id, everything=json_data.everything, by=by, now=context.now())
+    db.commit()
+    return {"done": True}

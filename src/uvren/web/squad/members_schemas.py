@@ -1,0 +1,58 @@
+"""What comes in and goes out: members."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from pydantic import Field
+
+from uvren.store.models import Role
+from uvren.web.schemas import In, Out
+
+
+class PersonOut(Out):
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+
+
+class StaffOut(Out):
+    name: str
+    roles: list[Role]
+
+
+class SquadPeopleOut(Out):
+    """Who is in a squad: names and what they are in it, nothing of anybody's load or health."""
+
+    athletes: list[PersonOut]
+    staff: list[StaffOut]
+
+
+class MemberIn(In):
+    name: Annotated[str, Field(max_length=120)]
+    number: Annotated[int, Field(ge=0, le=999)] | None = None
+    position: Annotated[str, Field(max_length=40)]
+    from_day: date
+
+
+class PositionIn(In):
+    number: Annotated[int, Field(ge=0, le=999)] | None = None
+    position: Annotated[str, Field(max_length=40)]
+    from_day: date
+
+
+class LeaveIn(In):
+    to_day: date
+
+
+class ForgetIn(In):
+    """``name`` is the athlete's name typed once more, so that it is the right one."""
+
+    everything: bool
+    name: Annotated[str, Field(max_length=120)]
+
+
+class NewAthleteOut(Out):
+    athlete_id: int

@@ -1,0 +1,78 @@
+"""What comes in and goes out: notices."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from pydantic import Field
+
+from uvren.core.audience import Audience
+from uvren.core.notices import Cause, Severity
+from uvren.store.models import Scope
+from uvren.web.schemas import In, Number, Out
+
+
+class SettingOut(Out):
+    key: str
+    name: str
+    default: float
+    low: float
+    high: float
+    unit: str
+
+
+class KindOut(Out):
+    """A kind of notice as the settings and the method page show it."""
+
+    code: str
+    name: str
+    rule: str
+    cleared: str
+    source: str
+    cause: Cause
+    severities: list[Severity]
+    audience: Audience
+    settings: list[SettingOut]
+
+
+class TunedOut(Out):
+    id: str
+    code: str
+    scope: Scope
+    whom: str
+    off: bool
+    values: dict[str, float]
+    said: str
+    reason: str
+    from_day: date
+    set_by: str
+
+
+class NoticesOut(Out):
+    kinds: list[KindOut]
+    tuned: list[TunedOut]
+
+
+class TuneIn(In):
+    code: Annotated[str, Field(max_length=40)]
+    scope: Scope
+    position: Annotated[str, Field(max_length=40)] | None = None
+    athlete_id: int | None = None
+    off: bool = False
+    values: dict[str, Number] = Field(default_factory=dict, max_length=8)
+    reason: Annotated[str, Field(max_length=400)] = ""
+
+
+class SectionOut(Out):
+    """A part of the method page: paragraphs, and rows of term and meaning."""
+
+    code: str
+    title: str
+    paragraphs: list[str]
+    terms: list[tuple[str, str, str]]
+
+
+class MethodOut(Out):
+    sections: list[SectionOut]
+    notices: list[KindOut]
