@@ -4,8 +4,8 @@ import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import type { Me } from "../api/client";
 import { peopleQuery } from "../api/queries";
 import { isDay, longDay } from "./days";
-import { SCREENS } from "./Frame";
 import type { Place } from "./place";
+import { SCREENS } from "./screens";
 
 interface Found {
   id: string;

@@ -11,15 +11,9 @@ import { KeysHelp } from "./KeysHelp";
 import { useKeys } from "./keys";
 import { Mark } from "./Mark";
 import type { Place } from "./place";
+import { SCREENS } from "./screens";
 import { useSignOut } from "./signOut";
 import { WaitingLine } from "./WaitingLine";
-
-/** The screens there are, in the order of the working day, each with the key that follows `g`. */
-export const SCREENS = [
-  { path: "/morning", name: "Morning", key: "m", needs: ["read_squad"] },
-  { path: "/session", name: "Session", key: "s", needs: ["read_squad"] },
-  { path: "/squad", name: "Squad", key: "q", needs: ["read_squad", "invite"] },
-] as const;
 
 interface FrameProps {
   me: Me;

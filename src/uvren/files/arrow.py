@@ -13,11 +13,11 @@ import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv as pacsv
 import pyarrow.json as pajson
-import pyarrow.parquet as papq
 
 from uvren.files.errors import BadFile, Problem
 from uvren.files.layout import Format, Layout, head_of, look_at
-from uvren.files.safety import MOST_ROWS, MOST_UNPACKED
+from uvren.files.parquet import open_parquet
+from uvren.files.safety import MOST_ROWS
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Ints = np.ndarray[Any, np.dtype[np.int64]]
@@ -176,20 +176,6 @@ def _read_workbook(path: Path, layout: Layout, wanted: dict[str, Kind]) -> tuple
         filled |= np.array([bool(cell) for cell in column[begin:]], dtype=bool)
     row = np.arange(begin + 1, begin + 1 + table.num_rows, dtype=np.int64)
     return table.filter(pa.array(filled)), row[filled]
-
-
-def open_parquet(path: Path) -> papq.ParquetFile:
-    """The file, if it is whole and of a sane size. Raises BadFile."""
-    try:
-        parquet = papq.ParquetFile(path)
-    except (pa.ArrowException, OSError) as error:
-        raise BadFile("The Parquet file is cut off or damaged.") from error
-    if parquet.metadata.num_rows > MOST_ROWS:
-        raise BadFile(f"The file has {parquet.metadata.num_rows:,} rows; {MOST_ROWS:,} is the most.")
-    unpacked = sum(parquet.metadata.row_group(i).total_byte_size for i in range(parquet.metadata.num_row_groups))
-    if unpacked > MOST_UNPACKED:
-        raise BadFile("The file would unpack to more than a recording does. It was not opened.")
-    return parquet
 
 
 def _read_parquet(path: Path, wanted: dict[str, Kind]) -> pa.Table:

@@ -265,7 +265,7 @@ def _guess_decimal(rows: list[list[str]], separator: str) -> str:
 
 
 def _look_at_parquet(path: Path, layout: Layout) -> Look:
-    from uvren.files.arrow import open_parquet
+    from uvren.files.parquet import open_parquet
 
     parquet = open_parquet(path)
     columns = [str(name) for name in parquet.schema_arrow.names]

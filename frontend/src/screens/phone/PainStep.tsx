@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Own, Pain } from "../../api/client";
 import { BodyMap } from "./BodyMap";
 import { placeName, type Region, samePlace } from "./bodySites";
-import type { Filled } from "./Questions";
+import type { Filled } from "./filled";
 
 interface PainStepProps {
   own: Own;

@@ -12,8 +12,9 @@ import { clubNow } from "../../offline/clock";
 import { dismiss, enqueue, useOutbox, useSending } from "../../offline/outbox";
 import { dropCopy, type Waiting } from "../../offline/store";
 import { Consent } from "./Consent";
+import type { Filled } from "./filled";
 import { OwnToday } from "./OwnToday";
-import { type Filled, Questions } from "./Questions";
+import { Questions } from "./Questions";
 import { asksFirst } from "./told";
 import "./phone.css";
 

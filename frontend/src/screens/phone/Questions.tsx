@@ -1,17 +1,10 @@
 import { useEffect, useState } from "react";
-import type { Asked, Due, Own, Pain } from "../../api/client";
+import type { Asked, Due, Own } from "../../api/client";
 import { longDay } from "../../frame/days";
 import { copyOf, keepCopy } from "../../offline/store";
+import type { Filled } from "./filled";
 import { PainStep } from "./PainStep";
 import { Scale } from "./Scale";
-
-export interface Filled {
-  answers: Record<string, number>;
-  pains: Pain[];
-  ill: boolean;
-  clinicalWords: string;
-  words: string;
-}
 
 interface QuestionsProps {
   /** Under which what is filled in is kept until the server has it. */

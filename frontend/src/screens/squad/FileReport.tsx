@@ -5,7 +5,8 @@ import { sessionQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
-import { FileActions, STATES } from "./FilesScreen";
+import { FileActions } from "./FileActions";
+import { STATES } from "./fileStates";
 
 interface RecordingTold {
   athlete_id: number;

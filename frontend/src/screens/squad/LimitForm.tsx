@@ -15,7 +15,7 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ulid } from "../../frame/ulid";
 import { usePeople } from "../../frame/usePeople";
-import { SCHOOLS } from "./LimitsScreen";
+import { SCHOOLS } from "./schools";
 
 export interface LimitStart {
   rule: string;

@@ -10,6 +10,7 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { LimitForm, type LimitStart } from "./LimitForm";
 import { SquadTabs } from "./SquadTabs";
+import { SCHOOLS } from "./schools";
 import "./squad.css";
 
 export default function LimitsScreen({ place }: { place: Place }) {
@@ -140,12 +141,6 @@ export default function LimitsScreen({ place }: { place: Place }) {
     </>
   );
 }
-
-export const SCHOOLS: Record<string, string> = {
-  ewma: "weighted",
-  coupled: "rolling, coupled",
-  uncoupled: "rolling, uncoupled",
-};
 
 function ChannelHead({ channel }: { channel: Limits["channels"][number] | undefined }) {
   if (!channel) return null;

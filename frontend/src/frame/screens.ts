@@ -1,0 +1,6 @@
+/** The screens there are, in the order of the working day, each with the key that follows `g`. */
+export const SCREENS = [
+  { path: "/morning", name: "Morning", key: "m", needs: ["read_squad"] },
+  { path: "/session", name: "Session", key: "s", needs: ["read_squad"] },
+  { path: "/squad", name: "Squad", key: "q", needs: ["read_squad", "invite"] },
+] as const;
