@@ -127,7 +127,7 @@ def test_each_call_says_how_tomorrow_looks_after_it(db, squad):
 
 def test_room_opens_to_what_each_limit_leaves(db, squad):
     opened = open_figure(db, squad.squad, squad.athletes[0], TODAY, TODAY, "room")
-    desk = open_desks(db, squad.squad, TODAY, TODAY, squad.athletes[0])[0].desk
+    desk = open_desks(db, squad.squad, TODAY, TODAY, {squad.athletes[0]})[0].desk
     assert opened.value == pytest.approx(desk.rooms[0].load)
     assert len(opened.steps) == 4
 

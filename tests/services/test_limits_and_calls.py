@@ -70,16 +70,16 @@ def test_a_later_limit_of_the_same_scope_replaces_the_one_before(db, squad):
 def test_a_limit_for_a_position_stands_between_squad_and_athlete(db, squad):
     put(db, squad, limit("day_cap", 250, TODAY, scope=Scope.POSITION, position="wing"))
     put(db, squad, own(squad, 700, rule="day_cap"))
-    _, day = read_morning(db, squad.squad, TODAY, TODAY)
-    (opened,) = day.desks
+    _, parts = read_morning(db, squad.squad, TODAY, TODAY)
+    (opened,) = parts[squad.athletes[0]].day.desks
     cap = next(rule for rule in opened.limits.rules if rule.code == "day_cap")
     assert cap.value[:, opened.desk.today].tolist() == [700, 900, 250, 900]
 
 
 def test_an_advisory_limit_for_one_athlete_takes_the_hard_one_off_them(db, squad):
     put(db, squad, replace(own(squad, 100, rule="day_cap"), hard=False))
-    _, day = read_morning(db, squad.squad, TODAY, TODAY)
-    (opened,) = day.desks
+    _, parts = read_morning(db, squad.squad, TODAY, TODAY)
+    (opened,) = parts[squad.athletes[0]].day.desks
     hard, advisory = opened.limits.split()
     today = opened.desk.today
     assert np.isnan(next(rule for rule in hard if rule.code == "day_cap").value[0, today])

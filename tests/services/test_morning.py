@@ -129,9 +129,9 @@ def test_the_grid_opens_on_the_last_session_begun(db, squad):
 
 
 def test_before_anyone_belonged_there_is_an_empty_morning(db, squad):
-    morning, day = read_morning(db, squad.squad, TODAY - timedelta(days=400), TODAY)
+    morning, parts = read_morning(db, squad.squad, TODAY - timedelta(days=400), TODAY)
     assert morning.lanes == []
-    assert day is None
+    assert parts == {}
 
 
 def test_with_limits_at_rest_room_is_said_to_be_an_upper_bound(db, squad):

@@ -1,9 +1,10 @@
-from datetime import date
+from datetime import date, timedelta
 
 import numpy as np
 import pytest
 from sqlalchemy import select, text
 
+from uvren.core.audience import ALL
 from uvren.services.morning import read_morning
 from uvren.simulate import club, seasons
 from uvren.simulate.athletes import Body
@@ -51,8 +52,27 @@ def test_both_squads_are_there_on_the_demo_morning(demo):
         assert len(morning.lanes) == people
 
 
+@pytest.mark.parametrize(
+    ("slug", "as_of"),
+    [
+        ("tarnholm-handball", TODAY),
+        ("tarnholm-handball", TODAY + timedelta(days=2)),
+        ("tarnholm-handball", date(2025, 12, 4)),
+        ("tarnholm-ski", TODAY),
+    ],
+)
+def test_each_alone_stands_as_among_everybody(demo, slug, as_of):
+    squad = squad_of(demo, slug)
+    together = read_morning(demo, squad, as_of, TODAY, audiences=ALL)[0]
+    assert len(together.lanes) > 5
+    for lane in together.lanes:
+        (alone,) = read_morning(demo, squad, as_of, TODAY, lane.member.athlete_id, audiences=ALL)[0].lanes
+        assert alone == lane
+
+
 def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
-    morning, day = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
+    morning, parts = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
+    day = next(iter(parts.values())).day
     groups = [lane.group for lane in morning.lanes]
     codes = {said.notice.code for lane in morning.lanes for said in lane.notices}
     assert 3 <= groups.count("call") <= 10

@@ -46,6 +46,8 @@ def app(small_url, db):
     made.test_client_class = Client
     # One session for the test and the requests; closing it between them would drop what the test holds.
     made.extensions["uvren_sessions"] = lambda: _Open(db)
+    # What is never committed marks nothing as changed: nothing may be kept of it.
+    made.extensions["uvren_days"] = None
     return made
 
 

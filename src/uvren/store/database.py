@@ -12,6 +12,8 @@ from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import sessionmaker
 
+# Loaded with every connection, so that no write goes unnoticed.
+from uvren.store import changes as _changes  # noqa: F401
 from uvren.store.models import Base, Club
 
 __all__ = [
@@ -25,6 +27,7 @@ __all__ = [
     "insert_many",
     "migrate",
     "sessions",
+    "snapshots",
 ]
 
 if TYPE_CHECKING:
@@ -48,6 +51,11 @@ def connect(url: str) -> Engine:
 
 def sessions(engine: Engine) -> sessionmaker[DbSession]:
     return sessionmaker(engine, expire_on_commit=False)
+
+
+def snapshots(engine: Engine) -> sessionmaker[DbSession]:
+    """Sessions that read the tables as they stood when the first of them was read."""
+    return sessions(engine.execution_options(isolation_level="REPEATABLE READ"))
 
 
 T = TypeVar("T")

@@ -19,6 +19,7 @@ from ulid import ULID
 
 from uvren import __version__
 from uvren.background import Background
+from uvren.services.day.kept import Days
 from uvren.store import database
 from uvren.web import problems
 from uvren.web.athlete import athlete
@@ -87,6 +88,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     app.json = StrictJson(app)
     engine = database.connect(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_sessions"] = database.sessions(engine)
+    app.extensions["uvren_days"] = Days(database.snapshots(engine))
     app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])
     # Before the protection against forged requests, which reads the body.

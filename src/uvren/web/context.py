@@ -12,6 +12,7 @@ from uvren.services.club.permissions import Action, Person
 from uvren.services.day.dates import local_day
 from uvren.services.errors import Invalid, NotSignedIn
 from uvren.services.squad.squads import squad_for
+from uvren.store.changes import about
 from uvren.store.database import DbSession
 from uvren.store.models import Squad
 from uvren.store.versions import known_at, written_at
@@ -25,6 +26,9 @@ def db() -> DbSession:
     if "db" not in g:
         g.db = current_app.extensions["uvren_sessions"]()
         written_at(g.db, now())
+        days = current_app.extensions["uvren_days"]
+        if days is not None:
+            days.lend(g.db)
     return g.db
 
 
@@ -62,7 +66,9 @@ def device() -> str:
 
 
 def squad(slug: str, action: Action = Action.READ_SQUAD) -> Squad:
-    return squad_for(db(), person(), slug, action)
+    found = squad_for(db(), person(), slug, action)
+    about(db(), found.id)
+    return found
 
 
 def audiences(of: Squad) -> frozenset[Audience]:

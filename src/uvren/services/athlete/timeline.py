@@ -117,7 +117,7 @@ def read_timeline(
     db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, *, with_reports: bool
 ) -> Timeline:
     """One athlete as of a day. Raises NotFound for someone who is not in the squad then."""
-    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True)
+    desks = open_desks(db, squad, as_of, today, {athlete_id}, with_facts=True)
     if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
     main = desks[0]
@@ -145,7 +145,7 @@ def read_timeline(
         zones=_zones(db, squad, athlete_id, first, as_of, len(days)),
         windows=_windows(main, ZoneInfo(squad.time_zone)),
         items=_items(db, squad, athlete_id, first, as_of) if with_reports else [],
-        tests=test_lines(test_series(db, squad, {athlete_id: 0}, as_of)) if with_reports else [],
+        tests=test_lines(test_series(db, squad, {athlete_id: 0}, as_of), 0) if with_reports else [],
         ratios={school.value: _listed(work.shown_ratio(school)[0, begin:]) for school in School},
         calls=turned.outcomes(db, squad, max(first, as_of - timedelta(days=365)), as_of, today, only=athlete_id),
         breaks=_breaks(db, squad, athlete_id, main),
@@ -174,7 +174,7 @@ def open_figure(
     Raises NotFound or Invalid.
     """
     item = code.partition(":")[2]
-    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=bool(item))
+    desks = open_desks(db, squad, as_of, today, {athlete_id}, with_facts=bool(item))
     found = next((one for one in desks if channel is None or one.channel.code == channel), None)
     if found is None:
         raise NotFound("This athlete is not in the squad on that day.")

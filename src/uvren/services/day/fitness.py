@@ -129,11 +129,11 @@ class TestLine:
     values: list[float]
 
 
-def test_lines(found: Sequence[TestSeries]) -> list[TestLine]:
-    """The results of the one athlete who was read, test by test."""
+def test_lines(found: Sequence[TestSeries], row: int) -> list[TestLine]:
+    """The results of one athlete, test by test."""
     out = []
     for series in found:
-        results = series.results.get(0, ())
+        results = series.results.get(row, ())
         if results:
             error = None if np.isnan(series.error) else series.error
             days = [date.fromordinal(day) for day, _ in results]

@@ -9,8 +9,6 @@ import numpy as np
 from uvren.core.day import Desk, band
 from uvren.core.windows import Bools
 
-BACK_DAYS = 28
-
 
 @dataclass(frozen=True)
 class Strip:
@@ -27,10 +25,6 @@ class Strip:
     state: list[str]
     side: list[str]
     torn: str
-
-
-def first_shown(desk: Desk) -> int:
-    return max(desk.today - BACK_DAYS, 0)
 
 
 def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:

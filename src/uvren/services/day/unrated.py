@@ -15,7 +15,7 @@ from uvren.core.day import Unrated
 from uvren.core.loads import DailyLoads
 from uvren.core.ratings import OWN_DAYS
 from uvren.core.units import EffortMinutes
-from uvren.core.windows import Floats, Ints
+from uvren.core.windows import Bools, Floats, Ints
 from uvren.services.day.loads import Definition
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Squad
@@ -30,7 +30,8 @@ COUNTED_DAYS = 28
 class UnratedSessions:
     """Sessions of the last weeks, an item each: row, day, kind, minutes, effort (nan: not rated), place.
 
-    ``high`` is the rating that stands for a missing one. ``missing`` and ``sessions`` count those of 28 days by row.
+    ``high`` is the rating that stands for a missing one, ``few`` where it is not of their own. ``missing`` and
+    ``sessions`` count those of 28 days by row.
     """
 
     row: Ints
@@ -40,20 +41,35 @@ class UnratedSessions:
     effort: Floats
     place: list[str | None]
     high: Floats
+    few: Bools
     missing: Ints
     sessions: Ints
 
-    def of(
-        self, definition: Definition, load: Floats, estimated: Floats, start: Ints, first: date, before: Floats
-    ) -> Unrated | None:
-        """What is not known of a channel; None where every rating is there. Loads end on the desk's day."""
+    def of(self, definition: Definition, done: DailyLoads, known: Floats) -> Unrated | None:
+        """What is not known of a channel; None where every rating is there. Loads end on the desk's day.
+
+        ``known`` are measured loads of anybody, for who has too few of their own.
+        """
         if not (self.missing > 0).any():
             return None
         if isinstance(definition.form, EffortMinutes):
-            high = self._rated(definition, load, first)
+            high = self._rated(definition, done.load, done.first_day)
         else:
-            high = _measured(load, estimated)
-        return Unrated(DailyLoads(first, high, start, before=before), self.missing, self.sessions)
+            assert done.estimated is not None
+            high = _measured(done.load, done.estimated, known)
+        return Unrated(DailyLoads(done.first_day, high, done.start, before=done.before), self.missing, self.sessions)
+
+    def leans(self, definition: Definition, done: DailyLoads) -> Bools:
+        """Rows for which others' ratings or loads may stand in, having too few of their own."""
+        rows = done.load.shape[0]
+        out = np.zeros(rows, dtype=bool)
+        out[self.row[np.isnan(self.effort) & self.few]] = True
+        if isinstance(definition.form, EffortMinutes) or done.estimated is None:
+            return out
+        last = slice(max(done.days - OWN_DAYS, 0), None)
+        known = (done.load[:, last] > 0) & (done.estimated[:, last] <= 0)
+        unknown = np.isnan(done.load) | (done.estimated > 0)
+        return out | (unknown.any(axis=1) & (known.sum(axis=1) < LEAST_VALUES))
 
     def _rated(self, definition: Definition, load: Floats, first: date) -> Floats:
         """Days with a missing rating as their sessions come to with the high one; other days as they are."""
@@ -70,11 +86,10 @@ class UnratedSessions:
         return np.where(open_day, np.maximum(total, np.nan_to_num(load)), np.nan_to_num(load))
 
 
-def _measured(load: Floats, estimated: Floats) -> Floats:
+def _measured(load: Floats, estimated: Floats, together: Floats) -> Floats:
     """Days that are missing or estimated at the upper quartile of the athlete's own days with such work."""
     out = np.nan_to_num(load)
     known = np.where((load > 0) & (estimated <= 0), load, np.nan)[:, -OWN_DAYS:]
-    together = known[~np.isnan(known)]
     for row in np.flatnonzero((np.isnan(load) | (estimated > 0)).any(axis=1)):
         own = known[row][~np.isnan(known[row])]
         values = own if own.size >= LEAST_VALUES else together
@@ -97,7 +112,7 @@ def read_unrated(
     efforts = np.array(effort, dtype=np.float64)
     kinds = np.array([KIND_CODES[one] for one in kind], dtype=np.int64)
     usual = _usual_high(past)
-    high = np.array([usual(one, of_kind) for one, of_kind in zip(athlete, kind, strict=True)], dtype=np.float64)
+    stands = [usual(one, of_kind) for one, of_kind in zip(athlete, kind, strict=True)]
     recent = days > (last - timedelta(days=COUNTED_DAYS)).toordinal()
     return UnratedSessions(
         row=row,
@@ -106,14 +121,18 @@ def read_unrated(
         minutes=np.array(minutes, dtype=np.float64),
         effort=efforts,
         place=list(place),
-        high=high,
+        high=np.array([high for high, _ in stands], dtype=np.float64),
+        few=np.array([few for _, few in stands], dtype=bool),
         missing=np.bincount(row[recent & np.isnan(efforts)], minlength=len(row_of)),
         sessions=np.bincount(row[recent], minlength=len(row_of)),
     )
 
 
 def _usual_high(past: Sequence[Any]) -> Any:
-    """The upper quartile of ratings of a kind: the athlete's own, else the squad's, else of all, else the top."""
+    """The upper quartile of ratings of a kind: the athlete's own, else the squad's, else of all, else the top.
+
+    With whether it is not their own.
+    """
     own: dict[tuple[int, Any], list[float]] = defaultdict(list)
     squads: dict[Any, list[float]] = defaultdict(list)
     for athlete, _, kind, _, effort, _ in past:
@@ -122,11 +141,11 @@ def _usual_high(past: Sequence[Any]) -> Any:
             squads[kind].append(effort)
     everything = [one for given in squads.values() for one in given]
 
-    def usual(athlete: int, kind: Any) -> float:
-        for given in (own[athlete, kind], squads[kind], everything):
+    def usual(athlete: int, kind: Any) -> tuple[float, bool]:
+        for place, given in enumerate((own[athlete, kind], squads[kind], everything)):
             if len(given) >= LEAST_VALUES:
-                return float(np.percentile(given, UPPER))
-        return 10.0
+                return float(np.percentile(given, UPPER)), place > 0
+        return 10.0, True
 
     return usual
 

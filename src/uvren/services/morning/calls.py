@@ -13,7 +13,8 @@ from uvren.core import words as say
 from uvren.core.audience import ALL
 from uvren.core.day import OFF_KINDS, Called, CallKind, Stands, weighed
 from uvren.services.club import audit
-from uvren.services.day.desk import AHEAD_DAYS, SquadDesk
+from uvren.services.day.day import Part
+from uvren.services.day.desk import AHEAD_DAYS
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.morning import Lane, called_load, read_morning
 from uvren.store import queries
@@ -72,12 +73,12 @@ def make_calls(
         _check_day(day, today)
         standing = queries.calls_on(db, squad.id, day)
         only = fresh[0].athlete_id if len(fresh) == 1 else None
-        morning, found = read_morning(db, squad, day, today, only, audiences=ALL)
-        if found is None:
+        morning, parts = read_morning(db, squad, day, today, only, audiences=ALL)
+        if not parts:
             raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
-        lanes = {lane.member.athlete_id: (row, lane) for row, lane in enumerate(morning.lanes)}
+        lanes = {lane.member.athlete_id: (lane, parts[lane.member.athlete_id]) for lane in morning.lanes}
         for new in fresh:
-            there[new.id] = _make(db, squad, new, lanes, found.main, standing, by, now)
+            there[new.id] = _make(db, squad, new, lanes, standing, by, now)
     db.flush()
     return [there[new.id] for new in many]
 
@@ -92,8 +93,7 @@ def _make(
     db: DbSession,
     squad: Squad,
     new: NewCall,
-    lanes: dict[int, tuple[int, Lane]],
-    opened: SquadDesk,
+    lanes: dict[int, tuple[Lane, Part]],
     standing: dict[int, tuple[Call, str]],
     by: int,
     now: datetime,
@@ -101,7 +101,7 @@ def _make(
     found = lanes.get(new.athlete_id)
     if found is None:
         raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
-    row, lane = found
+    lane, part = found
     _check(new)
     before = standing.get(new.athlete_id)
     if before is not None and before[0].id != new.replaces and before[0].made_by != by:
@@ -116,7 +116,7 @@ def _make(
             },
         )
     _keep_to_day(new, lane)
-    load = called_load(_called(new), lane, opened, row)
+    load = called_load(_called(new), lane, part.day.main, part.row)
     above = lane.leaves is not None and load > lane.leaves + 0.5
     if above and new.kind is CallKind.ADAPT and not new.sure:
         raise Invalid(

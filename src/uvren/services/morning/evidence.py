@@ -11,9 +11,10 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
-from uvren.core.day import OFF_KINDS, Called, CallKind, Desk, fitted, weighed
-from uvren.core.limits import Rule, room_on, room_with_plan
+from uvren.core.day import OFF_KINDS, Called, CallKind, Desk, Facts, fitted, weighed
+from uvren.core.limits import Room, Rule, room_on, room_with_plan
 from uvren.core.limits.base import Unit
+from uvren.core.loads import DailyLoads
 from uvren.core.notices import Cause
 from uvren.core.workload import School, Workload
 from uvren.services.day import outcomes as turned
@@ -111,33 +112,42 @@ def read_evidence(
     audiences: frozenset[Audience] = LEAST,
 ) -> Evidence:
     """One athlete's lane with the figures, the limits, room with the plan kept and what each call comes to."""
-    morning, day = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)
-    if day is None:
+    morning, parts = read_morning(db, squad, as_of, today, athlete_id, channel, audiences)
+    if athlete_id not in parts:
         raise NotFound("This athlete is not in the squad on that day.")
-    desks, standing = day.desks, day.standing[0]
-    row, lane, desk = 0, morning.lanes[0], desks[0].desk
-    # With the plan kept: the days ahead as planned, today as it is recorded.
-    trial = desk.planned.with_day(as_of, desk.done.values[:, desk.today])
-    until = as_of + timedelta(days=AHEAD_DAYS)
-    kept = least(room_with_plan(trial, desk.hard, as_of, until, desk.settings)[row], desk.rooms[row])
-    before = as_of - timedelta(days=LAST_CALL_DAYS)
+    day, row, lane = parts[athlete_id].day, parts[athlete_id].row, morning.lanes[0]
+    desks, standing = [day.desks[i] for i in day.shown_first(channel)], day.standing[row]
+    shown, before = desks[0], as_of - timedelta(days=LAST_CALL_DAYS)
     return Evidence(
         lane=lane,
-        with_plan=room_said(kept, lane.room.resting, desks[0], row, standing, audiences),
-        figures=_figures(desk, row),
+        with_plan=room_said(_kept(shown.desk, row), lane.room.resting, shown, row, standing, audiences),
+        figures=_figures(shown.desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
-        outcomes=[_outcome(kind, lane, desks[0]) for kind in CallKind],
+        outcomes=[_outcome(kind, lane, shown, row) for kind in CallKind],
         plan=plan_of(db, squad, athlete_id, as_of, standing),
-        said=[Said(*row) for row in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
+        said=[Said(*one) for one in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
         last=next(iter(turned.outcomes(db, squad, before, as_of - timedelta(days=1), today, athlete_id, most=1)), None),
-        tests=_tests(desks, lane),
+        tests=_tests(day.facts, lane, row),
     )
 
 
-def _tests(desks: list[SquadDesk], lane: Lane) -> list[TestLine]:
+def _alone(desk: Desk, row: int) -> tuple[DailyLoads, list[Rule]]:
+    """One row's loads with the plan, and the hard limits that are its own."""
+    mine = np.array([row])
+    return desk.planned.of_rows(mine), [rule.at(mine) for rule in desk.hard]
+
+
+def _kept(desk: Desk, row: int) -> Room:
+    """Room with the plan kept: the days ahead as planned, today as it is recorded."""
+    planned, rules = _alone(desk, row)
+    trial = planned.with_day(desk.as_of, desk.done.values[row : row + 1, desk.today])
+    until = desk.as_of + timedelta(days=AHEAD_DAYS)
+    return least(room_with_plan(trial, rules, desk.as_of, until, desk.settings)[0], desk.rooms[row])
+
+
+def _tests(facts: Facts, lane: Lane, row: int) -> list[TestLine]:
     spoken = {said.notice.about for said in lane.notices if said.cause is Cause.TESTS}
-    facts = next((opened.desk.facts for opened in desks if opened.desk.main), None)
-    return test_lines([series for series in facts.tests if series.code in spoken]) if facts else []
+    return test_lines([series for series in facts.tests if series.code in spoken], row)
 
 
 def _figures(desk: Desk, row: int) -> list[Figure]:
@@ -214,7 +224,7 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
     return out
 
 
-def called_load(called: Called, lane: Lane, opened: SquadDesk, row: int = 0) -> float:
+def called_load(called: Called, lane: Lane, opened: SquadDesk, row: int) -> float:
     """What a call comes to today, with everything else that stands."""
     if called.kind is CallKind.ADAPT and called.minutes is not None and lane.minutes <= 0:
         # Without a plan to adapt it is so many minutes of what they usually do.
@@ -223,9 +233,9 @@ def called_load(called: Called, lane: Lane, opened: SquadDesk, row: int = 0) -> 
     return opened.load_if(row, standing)
 
 
-def _outcome(kind: CallKind, lane: Lane, opened: SquadDesk) -> Outcome:
+def _outcome(kind: CallKind, lane: Lane, opened: SquadDesk, row: int) -> Outcome:
     standing = lane.standing
-    load = called_load(Called(kind), lane, opened)
+    load = called_load(Called(kind), lane, opened, row)
     closed = weighed(replace(standing.given, call=None)).closed
     if kind is CallKind.ADAPT and lane.leaves is not None:
         # How an adapted day looks is still to be said: at most what room leaves.
@@ -239,21 +249,23 @@ def _outcome(kind: CallKind, lane: Lane, opened: SquadDesk) -> Outcome:
         words = f"{say.number(load)}, {say.number(over)} over"
     else:
         words = f"{say.number(load)}, holds"
-    tomorrow, too_much = _tomorrow(opened, load)
+    tomorrow, too_much = _tomorrow(opened, row, load)
     return Outcome(kind, load, words, over, tomorrow, too_much)
 
 
-def _tomorrow(opened: SquadDesk, load: float) -> tuple[str, float]:
+def _tomorrow(opened: SquadDesk, row: int, load: float) -> tuple[str, float]:
     """How the plan of the day after stands to the room that is left for it, and by how much it is beyond it."""
     desk = opened.desk
     day = desk.as_of + timedelta(days=1)
-    plan = float(desk.planned.values[0, desk.today + 1])
-    if opened.off[0, desk.today + 1]:
+    plan = float(desk.planned.values[row, desk.today + 1])
+    if opened.off[row, desk.today + 1]:
         return f"{say.day(day)} is a day off.", 0.0
     if plan <= 0:
         return f"{say.day(day)} is free.", 0.0
-    after = desk.planned.with_day(desk.as_of, desk.done.values[:, desk.today] + load).with_day(day, np.zeros(1))
-    rules = [fitted(rule, after) for rule in desk.hard]
+    planned, own = _alone(desk, row)
+    used = desk.done.values[row : row + 1, desk.today] + load
+    after = planned.with_day(desk.as_of, used).with_day(day, np.zeros(1))
+    rules = [fitted(rule, after) for rule in own]
     room = room_on(Workload(after, desk.settings), rules, day)[0].load
     if room is None:
         return f"{say.day(day)}: no limit binds, the plan is {say.number(plan)}.", 0.0

@@ -15,21 +15,19 @@ from uvren.core.day import Facts, Standing, weighed
 from uvren.core.limits import CATALOGUE, title_of
 from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
-from uvren.core.notices import KINDS, Cause, Notice, is_quiet, needs, notices_for
+from uvren.core.notices import KINDS, Cause, Notice, is_quiet, needs
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
-from uvren.services.day.day import Day, read_day
-from uvren.services.day.desk import ChannelName, SquadDesk
+from uvren.services.day.day import Day, Part
+from uvren.services.day.desk import AHEAD_DAYS, SHOWN_DAYS, ChannelName, SquadDesk
+from uvren.services.day.kept import parts_on
 from uvren.services.day.limits import scope_words
-from uvren.services.day.strips import Strip, first_shown, strips
+from uvren.services.day.strips import Strip, strips
 from uvren.services.morning.room import RoomSaid, bounded, rooms_said
 from uvren.store import queries
 from uvren.store.models import Call, Channel, Squad
 from uvren.store.queries import Member
-
-# How far back a call can answer what is found today.
-ANSWER_DAYS = 14
 
 
 @dataclass(frozen=True)
@@ -149,30 +147,43 @@ def read_morning(
     only: int | None = None,
     channel: str | None = None,
     audiences: frozenset[Audience] = LEAST,
-) -> tuple[Morning, Day | None]:
-    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``, with the day behind it.
+) -> tuple[Morning, dict[int, Part]]:
+    """Every athlete of the squad, or ``only`` one, on the morning of ``as_of``, with where each stands in the day.
 
     The main channel is shown unless ``channel`` names another. Only what these audiences may read is said. Raises
     NotFound for a channel that cannot be shown.
     """
-    day = read_day(db, squad, as_of, today, only, channel)
-    if day is None:
+    parts = parts_on(db, squad, as_of, today, None if only is None else {only})
+    if not parts:
         main = _name(queries.main_channel(db, squad.id))
-        return Morning(as_of, main, [main], [], []), None
-    desks, facts = day.desks, day.facts
+        return Morning(as_of, main, [main], [], []), {}
+    day = next(iter(parts.values())).day
+    names = [_name(opened.channel) for opened in day.desks]
+    lanes = [_lanes_of(part.day, channel, audiences)[part.row] for part in parts.values()]
+    first = as_of - timedelta(days=SHOWN_DAYS)
+    days = [first + timedelta(days=i) for i in range(SHOWN_DAYS + 1 + AHEAD_DAYS)]
+    return Morning(as_of, names[day.shown_first(channel)[0]], names, days, lanes), parts
+
+
+def _lanes_of(day: Day, channel: str | None, audiences: frozenset[Audience]) -> list[Lane]:
+    """The lanes of everybody in a day, row by row; written once for each channel and audience."""
+    key = ("lanes", channel, audiences)
+    if key not in day.kept:
+        day.kept[key] = _lanes(day, day.shown_first(channel), audiences)
+    lanes: list[Lane] = day.kept[key]
+    return lanes
+
+
+def _lanes(day: Day, order: list[int], audiences: frozenset[Audience]) -> list[Lane]:
+    desks = [day.desks[i] for i in order]
     shown = desks[0]
-    calls = queries.calls_on(db, squad.id, as_of)
-    before = [
-        _keys(notices_for(opened.desk.before(), lasting=True)) if opened.desk.today > 0 else [] for opened in desks
-    ]
-    answered = _answered(db, squad, as_of)
     rooms = [rooms_said(opened, day.standing, audiences) for opened in desks]
-    lines = strips(shown.desk, shown.to_come, first_shown(shown.desk))
+    lines = strips(shown.desk, shown.to_come, shown.desk.today - SHOWN_DAYS)
     efforts = _typical_efforts(desks)
     lanes = []
-    for row, member in enumerate(shown.members):
-        notices = _said(day, before, row, answered.get(member.athlete_id, {}), audiences)
-        call = calls.get(member.athlete_id)
+    for row, member in enumerate(day.members):
+        notices = _said(day, order, row, audiences)
+        call = day.calls.get(member.athlete_id)
         asking = needs([said.notice for said in notices if not said.quiet])
         standing = day.standing[row]
         lanes.append(
@@ -191,40 +202,34 @@ def read_morning(
                 binding=_binding(desks, rooms, row),
                 strip=lines[row],
                 notices=_by_story(notices),
-                felt=_felt(facts, row) if Audience.REPORTS in audiences else [],
-                gate=_gate(facts, row, float(shown.minutes[row])),
+                felt=_felt(day.facts, row) if Audience.REPORTS in audiences else [],
+                gate=_gate(day.facts, row, float(shown.minutes[row])),
                 call=CallSaid(*call) if call else None,
             )
         )
-    desk = shown.desk
-    days = [desk.planned.date_of(column) for column in range(first_shown(desk), desk.planned.days)]
-    return Morning(as_of, _name(shown.channel), _names(day), days, lanes), day
+    return lanes
 
 
-def _said(
-    day: Day, before: list[list[set[str]]], row: int, called: dict[str, dict[str, str]], audiences: Set[Audience]
-) -> list[NoticeSaid]:
-    """What was found of a row, as far as these audiences may read it; ``before`` are the keys of the morning before."""
-    return [
-        NoticeSaid(
-            notice=notice,
-            provenance=provenance(opened, notice, row),
-            channel="" if opened.desk.main else opened.channel.name,
-            channel_code=opened.channel.code,
-            regions=[region for region in opened.channel.regions if region != Region.WHOLE],
-            quiet=is_quiet(notice, called.get(opened.channel.code, {})),
-            new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
-        )
-        for opened, of_channel, earlier in zip(day.desks, day.found, before, strict=True)
-        for notice in of_channel[row]
-        if _may_read(notice, audiences)
-    ]
-
-
-def _names(day: Day) -> list[ChannelName]:
-    return [
-        _name(opened.channel) for opened in sorted(day.desks, key=lambda one: (not one.desk.main, one.channel.rank))
-    ]
+def _said(day: Day, order: list[int], row: int, audiences: Set[Audience]) -> list[NoticeSaid]:
+    """What was found of a row, as far as these audiences may read it, the desk shown first."""
+    called = day.answered.get(day.members[row].athlete_id, {})
+    said = []
+    for opened, found, earlier in ((day.desks[i], day.found[i], day.before[i]) for i in order):
+        answered = called.get(opened.channel.code, {})
+        said += [
+            NoticeSaid(
+                notice=notice,
+                provenance=provenance(opened, notice, row),
+                channel="" if opened.desk.main else opened.channel.name,
+                channel_code=opened.channel.code,
+                regions=[region for region in opened.channel.regions if region != Region.WHOLE],
+                quiet=is_quiet(notice, answered),
+                new=bool(earlier) and not KINDS[notice.code].of_the_day and notice.key not in earlier[row],
+            )
+            for notice in found[row]
+            if _may_read(notice, audiences)
+        ]
+    return said
 
 
 def _limits_leave(opened: SquadDesk, row: int, standing: Standing) -> float | None:
@@ -252,26 +257,12 @@ def _typical_efforts(desks: list[SquadDesk]) -> np.ndarray:
     return np.full(len(desks[0].members), 5.0)
 
 
-def _keys(found: list[list[Notice]]) -> list[set[str]]:
-    return [{notice.key for notice in notices} for notices in found]
-
-
 def _by_story(notices: list[NoticeSaid]) -> list[NoticeSaid]:
     """Notices of one cause and channel together, most pressing first; stories that a call has answered last."""
     stories: dict[tuple[Cause, str], list[NoticeSaid]] = {}
     for said in sorted(notices, key=lambda one: (one.quiet, one.notice.severity.rank)):
         stories.setdefault((said.cause, said.channel), []).append(said)
     return [said for story in stories.values() for said in story]
-
-
-def _answered(db: DbSession, squad: Squad, as_of: date) -> dict[int, dict[str, dict[str, str]]]:
-    """What the last call of each athlete has answered: severity by key, by channel. A due review answers no more."""
-    out: dict[int, dict[str, dict[str, str]]] = {}
-    calls = queries.calls_between(db, squad.id, as_of - timedelta(days=ANSWER_DAYS), as_of)
-    for (athlete, day), call in sorted(calls.items(), key=lambda item: item[0][1]):
-        due = call.review_on is not None and call.review_on <= as_of and day < as_of
-        out[athlete] = {} if due else call.about
-    return out
 
 
 def _gate(facts: Facts, row: int, minutes: float) -> str:

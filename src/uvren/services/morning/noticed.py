@@ -49,7 +49,7 @@ def notice_runs(
 
     Only what these audiences may read. Mornings are gone through one by one; what stands on several running is one run.
     """
-    desks = open_desks(db, squad, as_of, today, athlete_id, with_facts=True, days_of_facts=DAYS + FACTS_DAYS)
+    desks = open_desks(db, squad, as_of, today, {athlete_id}, with_facts=True, days_of_facts=DAYS + FACTS_DAYS)
     if not desks:
         raise NotFound("This athlete is not in the squad on that day.")
     runs = [

@@ -38,12 +38,13 @@ class OwnToday:
 
 def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnToday:
     """Raises NotFound for someone who is not in the squad."""
-    morning, day = read_morning(db, squad, today, today, athlete_id)
-    if day is None:
+    morning, parts = read_morning(db, squad, today, today, athlete_id)
+    if athlete_id not in parts:
         raise NotFound("This athlete is not in the squad.")
-    lane, desk, standing = morning.lanes[0], day.desks[0].desk, day.standing[0]
+    part = parts[athlete_id]
+    lane, desk, standing = morning.lanes[0], part.day.main.desk, part.standing
     ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
-    week = desk.now.week_load[0]
+    week = desk.now.week_load[part.row]
     return OwnToday(
         stands=standing.stands,
         plan=[] if standing.closed else plan_of(db, squad, athlete_id, today, standing),

@@ -13,7 +13,7 @@ from uvren.core.audience import LEAST, Audience
 from uvren.core.calendar import match_offset
 from uvren.core.ratings import OWN_DAYS, Origin
 from uvren.core.units import EffortMinutes
-from uvren.services.day.day import standing_on
+from uvren.services.day.kept import standing_on
 from uvren.services.day.loads import Done, channel_loads, definition_on, definitions_of
 from uvren.services.day.plan import planned_for
 from uvren.services.day.standing import PLANNED

@@ -27,6 +27,7 @@ from uvren.store.models.people import (
     SignIn,
     SignInTry,
     Squad,
+    SquadChange,
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
@@ -77,6 +78,7 @@ __all__ = [
     "SignInTry",
     "Source",
     "Squad",
+    "SquadChange",
     "TestDefinition",
     "TestResult",
     "User",

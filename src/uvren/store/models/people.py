@@ -37,6 +37,17 @@ class Squad(Base):
     school: Mapped[str] = mapped_column(String(16), default="ewma")
 
 
+class SquadChange(Base):
+    """When a squad last changed, as a word that is never used twice: see uvren.store.changes."""
+
+    __tablename__ = "squad_change"
+
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"), primary_key=True)
+    # No key to an athlete: it can be everybody.
+    athlete_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    mark: Mapped[str] = mapped_column(ulid_type())
+
+
 class Athlete(Base):
     __tablename__ = "athlete"
 

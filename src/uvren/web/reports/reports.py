@@ -12,7 +12,7 @@ from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import reports
 from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
-from uvren.services.day.day import standing_on
+from uvren.services.day.kept import standing_on
 from uvren.services.day.standing import PLANNED, restrictions
 from uvren.services.morning import calls
 from uvren.services.return_ import clinical

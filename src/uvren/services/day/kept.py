@@ -1,0 +1,112 @@
+"""The day worked out once per change: kept in each web process for as long as nothing it rests on has changed.
+
+What is kept carries the marks of :mod:`uvren.store.changes`. Who asks reads the marks first; where they are not those
+of what is kept, it is worked out anew from one snapshot of the tables, and of a squad in which some people changed,
+only for these. Several who ask at once wait for one answer.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, field
+from datetime import date
+from threading import Lock
+
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.day import Standing
+from uvren.services.day.day import Part, parts_of, read_day
+from uvren.services.day.standing import standings
+from uvren.services.day.tuning import tuning
+from uvren.store import queries
+from uvren.store.changes import BESIDE, EVERYBODY, has_written, marks_of
+from uvren.store.models import Squad
+from uvren.store.versions import is_known_at
+
+_KEEPER = "days"
+
+
+@dataclass
+class _Kept:
+    marks: dict[int, str] | None = None
+    parts: dict[int, Part] = field(default_factory=dict)
+    lock: Lock = field(default_factory=Lock)
+
+    def changed(self, marks: dict[int, str]) -> set[int] | None:
+        """Who changed since, None for everybody."""
+        if self.marks is None or self.marks.get(EVERYBODY) != marks.get(EVERYBODY):
+            return None
+        return {one for one in marks if one not in (EVERYBODY, BESIDE) and marks[one] != self.marks.get(one)}
+
+
+class Days:
+    """Days of squads, the last ``most`` that were asked for.
+
+    ``snapshot`` opens a session that reads the tables as they stand at one moment.
+    """
+
+    def __init__(self, snapshot: Callable[[], DbSession], most: int = 12) -> None:
+        self._snapshot = snapshot
+        self._most = most
+        self._kept: OrderedDict[tuple[int, date, date], _Kept] = OrderedDict()
+        self._lock = Lock()
+
+    def lend(self, db: DbSession) -> None:
+        """Let what is read with a session come from here."""
+        db.info[_KEEPER] = self
+
+    def parts(self, db: DbSession, squad_id: int, as_of: date, today: date) -> dict[int, Part]:
+        """Where everybody stands, by athlete, as it holds for what ``db`` sees now."""
+        marks = marks_of(db, squad_id)
+        key = (squad_id, as_of, today)
+        with self._lock:
+            kept = self._kept.setdefault(key, _Kept())
+            self._kept.move_to_end(key)
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+        with kept.lock:
+            if kept.changed(marks) != set():
+                self._renew(kept, *key)
+            return kept.parts
+
+    def _renew(self, kept: _Kept, squad_id: int, as_of: date, today: date) -> None:
+        with self._snapshot() as db:
+            marks = marks_of(db, squad_id)
+            changed = kept.changed(marks)
+            if changed is not None:
+                changed = {one for one in changed if one in kept.parts}
+                # Who has nothing of their own to go by is judged by what the others did.
+                changed |= {one for one, part in kept.parts.items() if changed and part.leans}
+            if changed is None or len(changed) > len(kept.parts) / 2:
+                kept.parts = parts_of(read_day(db, db.get_one(Squad, squad_id), as_of, today))
+            elif changed:
+                anew = parts_of(read_day(db, db.get_one(Squad, squad_id), as_of, today, changed))
+                kept.parts = {one: anew.get(one, part) for one, part in kept.parts.items()}
+            kept.marks = marks
+            # What is kept outlives the session and is read by others.
+            db.expunge_all()
+
+
+def parts_on(
+    db: DbSession, squad: Squad, as_of: date, today: date, only: Collection[int] | None = None
+) -> dict[int, Part]:
+    """Where everybody of the squad, or ``only`` some, stand on a morning, by athlete; empty where there is nobody.
+
+    A session that has written, or that reads what was known at a moment, sees what nobody else does: for it the day is
+    worked out by itself.
+    """
+    keeper: Days | None = db.info.get(_KEEPER)
+    if keeper is None or is_known_at(db) is not None or has_written(db):
+        return parts_of(read_day(db, squad, as_of, today, only))
+    parts = keeper.parts(db, squad.id, as_of, today)
+    return parts if only is None else {one: part for one, part in parts.items() if one in only}
+
+
+def standing_on(db: DbSession, squad: Squad, day: date, today: date) -> dict[int, Standing]:
+    """How each athlete stands on a day. Of a day gone by, without what the rules would have found then."""
+    if day >= today:
+        return {athlete: part.standing for athlete, part in parts_on(db, squad, day, today).items()}
+    members = queries.members(db, squad.id, day)
+    said = standings(db, squad, members, day, day, day, tuning(db, squad, members, day))
+    return {athlete: one for (athlete, _), one in said.items()}
