@@ -1,5 +1,7 @@
 """One private MariaDB for the whole run, in a temporary folder that goes away with it."""
 
+import fcntl
+import os
 import shutil
 import subprocess
 import tempfile
@@ -9,12 +11,14 @@ from getpass import getuser
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session as DbSession
 
-from tests.served import Served
+from tests.served import Served, prepare
 from tests.squad import SmallSquad, load_small_squad, make_small_squad
+from uvren.services.club import accounts
 from uvren.store.database import connect, migrate, sessions
 from uvren.store.private_server import PrivateServer
 
@@ -98,10 +102,35 @@ def squad(db, small) -> SmallSquad:
     return load_small_squad(db, *small, TODAY)
 
 
+@pytest.fixture(scope="session", autouse=True)
+def own_hasher() -> PasswordHasher:
+    """Passwords that tests make are hashed in a moment. Gives the product's own way, which has a test."""
+    own = accounts._hasher
+    accounts._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
+    return own
+
+
 @pytest.fixture(scope="session")
-def served() -> Iterator[Served]:
+def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder of the application with the demo club loaded, made once for all processes that run tests."""
+    base = tmp_path_factory.getbasetemp()
+    base = base.parent if os.environ.get("PYTEST_XDIST_WORKER") else base
+    made = base / "demo"
+    with (base / "demo.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not made.exists():
+            # A socket's path has to be short, which that of the folder for temporary files is not.
+            with tempfile.TemporaryDirectory(prefix="uvren-") as short:
+                prepare(Path(short) / "var")
+                shutil.copytree(Path(short) / "var", made)
+    return made
+
+
+@pytest.fixture(scope="session")
+def served(demo_folder) -> Iterator[Served]:
     """The application with the demo club, shared by all tests that use it as people do."""
     folder = Path(tempfile.mkdtemp(prefix="uvren-"))
+    shutil.copytree(demo_folder, folder / "var")
     running = Served(folder / "var")
     running.start()
     yield running

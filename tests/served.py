@@ -9,7 +9,23 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
+from uvren.simulate.club import load_demo
+from uvren.store import database
 from uvren.store.private_server import PrivateServer, free_port
+
+
+def prepare(folder: Path) -> None:
+    """Make the folder of the application as it is after its first start with the demo club."""
+    server = PrivateServer(folder / "db")
+    url = server.start()
+    try:
+        database.migrate(url)
+        engine = database.connect(url)
+        with database.sessions(engine)() as db:
+            load_demo(db)
+        engine.dispose()
+    finally:
+        server.stop()
 
 
 class Served:

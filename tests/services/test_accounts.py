@@ -2,6 +2,7 @@ from datetime import timedelta
 
 import pyotp
 import pytest
+from argon2 import Type
 
 from tests.conftest import NOW
 from tests.squad import PASSWORD
@@ -41,6 +42,13 @@ def test_an_unknown_name_and_a_wrong_password_are_answered_alike(db, squad):
             accounts.sign_in(db, login, "wrong-password", "10.0.0.8", NOW)
         answers.add(refused.value.detail)
     assert len(answers) == 1
+
+
+def test_a_stolen_hash_is_dear_to_guess(own_hasher):
+    # At least what OWASP's password storage cheat sheet asks of Argon2id (2024): 19 MiB and two passes.
+    assert own_hasher.memory_cost >= 19 * 1024
+    assert own_hasher.time_cost >= 2
+    assert own_hasher.type is Type.ID
 
 
 def test_passwords_are_kept_as_argon2id_and_short_ones_refused(db, squad):

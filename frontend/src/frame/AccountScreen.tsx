@@ -2,6 +2,7 @@ import { Button, Input } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { askAgain } from "../api/askAgain";
 import { type Account, api, ask, type Problem } from "../api/client";
 import { accountQuery } from "../api/queries";
 import { mediumDay } from "./days";
@@ -36,7 +37,7 @@ export default function AccountScreen() {
 
 function useRenewed() {
   const queries = useQueryClient();
-  return () => queries.invalidateQueries({ queryKey: accountQuery.queryKey });
+  return () => askAgain(queries, accountQuery.queryKey);
 }
 
 function SignIns({ account }: { account: Account }) {

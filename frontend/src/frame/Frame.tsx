@@ -2,6 +2,7 @@ import { NativeSelect } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useState } from "react";
 import { Link, NavLink } from "react-router";
+import { askAgain } from "../api/askAgain";
 import type { Me } from "../api/client";
 import { useOutbox, useSending } from "../offline/outbox";
 import { DaySpine } from "./DaySpine";
@@ -27,7 +28,7 @@ export function Frame({ me, place, wrong, children }: FrameProps) {
   const [open, setOpen] = useState<"find" | "keys" | null>(null);
   const outbox = useOutbox();
   const signOut = useSignOut(outbox.length);
-  const onSent = useCallback(() => void queries.invalidateQueries(), [queries]);
+  const onSent = useCallback(() => void askAgain(queries), [queries]);
   useSending(me.user_id ?? 0, onSent);
   const screens = SCREENS.filter((screen) => screen.needs.some((action) => place?.may(action)));
   const step = (days: number) => place?.set({ day: plusDays(place.day, days) });

@@ -1,6 +1,7 @@
 import { Button, Field, Input } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../api/askAgain";
 import { api, ask, type Problem } from "../api/client";
 import { Mark } from "./Mark";
 
@@ -11,7 +12,7 @@ export function SignIn({ demo }: { demo: boolean }) {
   const [code, setCode] = useState("");
   const signIn = useMutation<unknown, Problem>({
     mutationFn: () => ask(api.POST("/api/sign-in", { body: { login, password, code } })),
-    onSuccess: () => queries.invalidateQueries(),
+    onSuccess: () => askAgain(queries),
   });
   const wrongCode = signIn.error?.of("code");
   const submit = (event: FormEvent) => {

@@ -1,6 +1,7 @@
 import { Button, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem } from "../../api/client";
 import { notesQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
@@ -8,6 +9,7 @@ import { Select } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ulid } from "../../frame/ulid";
+import { useWords } from "../../kit/useWords";
 
 const FOR = {
   desk: "for everyone at the desk",
@@ -22,21 +24,20 @@ export function Notes({ place, athlete }: { place: Place; athlete: number }) {
   const notes = useQuery(query);
   const queries = useQueryClient();
   const toast = useToast();
-  const [words, setWords] = useState("");
+  const { words, setWords, sent, back } = useWords();
   const [audience, setAudience] = useState<keyof typeof FOR>("desk");
-  const renew = () => queries.invalidateQueries({ queryKey: [slug, "notes", athlete] });
-  const write = useMutation<unknown, Problem>({
-    mutationFn: () =>
+  const renew = () => askAgain(queries, [slug, "notes", athlete]);
+  const write = useMutation<unknown, Problem, string>({
+    mutationFn: (note) =>
       ask(
         api.POST("/api/squads/{slug}/athletes/{athlete_id}/notes", {
           params: { path: { slug, athlete_id: athlete } },
-          body: { id: ulid(), day: place.day, audience, words },
+          body: { id: ulid(), day: place.day, audience, words: note },
         }),
       ),
-    onSuccess: () => {
-      setWords("");
-      renew();
-    },
+    onMutate: sent,
+    onError: (_problem, note) => back(note),
+    onSuccess: renew,
   });
   const withdraw = useMutation<unknown, Problem, string>({
     mutationFn: (id) =>
@@ -70,7 +71,7 @@ export function Notes({ place, athlete }: { place: Place; athlete: number }) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            write.mutate();
+            write.mutate(words);
           }}
         >
           <Textarea

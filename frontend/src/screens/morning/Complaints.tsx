@@ -1,6 +1,7 @@
 import { Button, Textarea } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type ComplaintItem, type Problem, type Reports } from "../../api/client";
 import { clockTime, mediumDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
@@ -63,7 +64,7 @@ function Referral({ place, one }: { place: Place; one: Reports["referrals"][numb
       ),
     onSuccess: () => {
       setOpen(false);
-      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      askAgain(queries, [place.squad.slug]);
     },
   });
   return (
@@ -149,7 +150,7 @@ function OneComplaint({ place, told, complaint, name }: ComplaintProps & { compl
     onSuccess: (_, { closed }) => {
       setAnswering(false);
       // What a clinician says changes the day everywhere.
-      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      askAgain(queries, [place.squad.slug]);
       if (closed) toast(`${name}: ${complaint.said} is closed.`, () => save.mutate({ closed: false }));
     },
   });

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Morning, type Problem } from "../../api/client";
 import { viewsQuery } from "../../api/queries";
 import { Select } from "../../frame/fields";
@@ -97,7 +98,7 @@ function Views({ place }: { place: Place }) {
       return value ? [[part, value]] : [];
     }),
   ).toString();
-  const renew = () => queries.invalidateQueries({ queryKey: viewsQuery(slug).queryKey });
+  const renew = () => askAgain(queries, viewsQuery(slug).queryKey);
   const save = useMutation<unknown, Problem, string>({
     mutationFn: (wanted) =>
       ask(

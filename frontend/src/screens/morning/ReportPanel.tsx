@@ -1,6 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, Problem, type ReportRow, type Reports } from "../../api/client";
 import { formsQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
@@ -92,7 +93,7 @@ function Disagreement({ place, one }: { place: Place; one: Reports["disagreement
           body: { athletes_own },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: [place.squad.slug] }),
+    onSettled: () => askAgain(queries, [place.squad.slug]),
   });
   const said = (minutes: number | null, effort: number | null) =>
     `${minutes === null ? "no minutes" : `${say.short(minutes)} min`} at ${effort === null ? "no rating" : say.short(effort)}`;
@@ -187,7 +188,7 @@ function Restrict({ place, row, onDone }: { place: Place; row: ReportRow; onDone
         }),
       ),
     onSuccess: () => {
-      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      askAgain(queries, [place.squad.slug]);
       onDone();
     },
   });
@@ -246,7 +247,7 @@ function Injury({ place, row }: { place: Place; row: ReportRow }) {
     onSuccess: () => {
       setOpen(false);
       setWords("");
-      queries.invalidateQueries({ queryKey: [place.squad.slug, "reports"] });
+      askAgain(queries, [place.squad.slug, "reports"]);
     },
   });
   if (!open)
@@ -344,7 +345,7 @@ function EnterFor({ place, row }: { place: Place; row: ReportRow }) {
       toast(`The report of ${row.name} is in, as told.`);
       setTyped({});
       setAbout("");
-      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      askAgain(queries, [place.squad.slug]);
     },
   });
   if (!open)

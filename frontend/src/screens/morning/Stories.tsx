@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Evidence, type Lane, type NoticeItem, type Problem } from "../../api/client";
 import { ItemLine } from "../../charts/ItemLine";
 import { LimitBar } from "../../charts/LimitBar";
@@ -61,7 +62,7 @@ function RestTrial({ place, lane }: { place: Place; lane: Lane }) {
   const queries = useQueryClient();
   const notice = lane.notices.find((one) => one.code === "overtraining");
   const path = { slug: place.squad.slug };
-  const done = () => queries.invalidateQueries({ queryKey: [place.squad.slug] });
+  const done = () => askAgain(queries, [place.squad.slug]);
   const start = useMutation<unknown, Problem, number>({
     mutationFn: (days) =>
       ask(

@@ -1,6 +1,7 @@
 /** Making calls and taking them back. */
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type CallItem, type Lane, type Morning, type Problem } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import type { Place } from "../../frame/place";
@@ -20,7 +21,7 @@ export function useWithdrawCall(place: Place, name: string) {
       ),
     onSuccess: () => toast(`The call for ${name} is taken back.`),
     onError: (problem) => toast(problem.message),
-    onSettled: () => queries.invalidateQueries({ queryKey: [place.squad.slug, "morning"] }),
+    onSettled: () => askAgain(queries, [place.squad.slug, "morning"]),
   });
 }
 
@@ -63,7 +64,7 @@ export function useMakeCalls(place: Place, people: Lane[], onMade: () => void) {
       toast(`${callName(draft.kind)} recorded for ${whom}.`, () => {
         for (const one of calls) withdraw.mutate(one.id);
       });
-      queries.invalidateQueries({ queryKey: [place.squad.slug, "morning"] });
+      askAgain(queries, [place.squad.slug, "morning"]);
       onMade();
     },
     onError: (_problem, _asked, context) => only && show(context?.before ?? null),

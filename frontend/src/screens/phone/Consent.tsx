@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Own, type Problem } from "../../api/client";
 import { longDay } from "../../frame/days";
 
@@ -13,7 +14,7 @@ export function Consent({ own }: { own: Own }) {
           body: { given, text: own.consent_text ?? "" },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: [own.slug, "own"] }),
+    onSuccess: () => askAgain(queries, [own.slug, "own"]),
   });
   return (
     <details className={own.consent_given ? "consent given" : "consent"}>

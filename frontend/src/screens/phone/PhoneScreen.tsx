@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Due, type Me, type Own, type Problem } from "../../api/client";
 import { ownQuery, ownTodayQuery } from "../../api/queries";
 import { clockTime, longDay, mediumDay } from "../../frame/days";
@@ -41,7 +42,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
       dropCopy(`draft ${item.key}`).catch(() => {});
       // What stood there before is not shown while the day is read anew.
       queries.resetQueries({ queryKey: ownTodayQuery(slug).queryKey });
-      queries.invalidateQueries({ queryKey: [slug, "own"] });
+      askAgain(queries, [slug, "own"]);
     },
     [queries, slug],
   );
@@ -213,7 +214,7 @@ function Rivals({ own, due, slug }: { own: Own; due: Due; slug: string }) {
           params: { path: { slug, report_id: id } },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: [slug, "own"] }),
+    onSettled: () => askAgain(queries, [slug, "own"]),
   });
   const both = [due.given, ...due.rivals].filter((one) => one !== null);
   return (

@@ -1,6 +1,7 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import {
   api,
   ask,
@@ -108,8 +109,8 @@ function TracePart({ place, grid, athlete, name, recordings }: TracePartProps) {
       ),
     onSuccess: (found) => {
       queries.setQueryData(recordingsQuery(slug, grid.id).queryKey, found);
-      queries.invalidateQueries({ queryKey: [slug, "recordings", grid.id, athlete] });
-      queries.invalidateQueries({ queryKey: [slug, "session"] });
+      askAgain(queries, [slug, "recordings", grid.id, athlete]);
+      askAgain(queries, [slug, "session"]);
     },
     onError: (problem) => {
       toast(problem.message);
@@ -256,7 +257,7 @@ function FiguresTable({ place, people, chosen, recordings }: FiguresTableProps) 
           params: { path: { slug, recording_id: id } },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: [slug] }),
+    onSuccess: () => askAgain(queries, [slug]),
     onError: (problem) => toast(problem.message),
   });
   return (

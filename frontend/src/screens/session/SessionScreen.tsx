@@ -1,6 +1,7 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Grid, Problem } from "../../api/client";
 import { channelsQuery, sessionQuery, spineQuery } from "../../api/queries";
 import { clockTime, mediumDay } from "../../frame/days";
@@ -132,7 +133,7 @@ function PlaceChoice({ place, grid }: { place: Place; grid: Grid }) {
       toast(name ? `The session was at: ${name}.` : "The session was at the usual place.", () =>
         set.mutate(grid.place),
       );
-      queries.invalidateQueries({ queryKey: [slug] });
+      askAgain(queries, [slug]);
     },
     onError: (problem) => toast(problem.message),
   });

@@ -7,6 +7,7 @@
 
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Grid, type GridRow, Problem, rememberToken } from "../../api/client";
 import { mediumDay } from "../../frame/days";
 import { claim, dismiss, enqueue } from "../../offline/outbox";
@@ -135,8 +136,8 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
       mark(athletes, "saved");
       setFailure(null);
       // Ratings change what the morning and the days show.
-      queries.invalidateQueries({ queryKey: [slug, "morning"] });
-      queries.invalidateQueries({ queryKey: [slug, "spine"] });
+      askAgain(queries, [slug, "morning"]);
+      askAgain(queries, [slug, "spine"]);
     } catch (error) {
       const problem = error instanceof Problem ? error : new Problem(0, String(error));
       const place = problem.errors.map((one) => /^changes\.(\d+)/.exec(one.field)?.[1]).find(Boolean);

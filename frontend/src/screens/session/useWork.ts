@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, Problem, type SessionWork, type WorkChange } from "../../api/client";
 import { workQuery } from "../../api/queries";
 import type { Place } from "../../frame/place";
@@ -48,7 +49,7 @@ export function useWork(place: Place, session: string) {
     },
     onSuccess: (work) => {
       queries.setQueryData(queryKey, work);
-      queries.invalidateQueries({ queryKey: [slug, "morning"] });
+      askAgain(queries, [slug, "morning"]);
     },
     scope: { id: `work ${session}` },
   });

@@ -1,6 +1,7 @@
 import { Button, Input } from "@chakra-ui/react";
-import { type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { type Accounts, api, ask, type Invited, type Problem, type Role } from "../../api/client";
 import { accountsQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
@@ -38,7 +39,7 @@ export default function AccountsScreen({ place }: { place: Place }) {
       </Message>
     );
   if (!accounts.data) return <SquadTabs place={place} />;
-  const renew = () => queries.invalidateQueries({ queryKey: [place.squad.slug] as QueryKey });
+  const renew = () => askAgain(queries, [place.squad.slug]);
   if (sheet.length > 0)
     return (
       <JoinSheet
@@ -217,7 +218,7 @@ function Staff({ place, accounts, onMade }: PartProps) {
         }),
       ),
     onSuccess: (_, { user_id, active, name }) => {
-      queries.invalidateQueries({ queryKey: [slug, "accounts"] });
+      askAgain(queries, [slug, "accounts"]);
       toast(active ? `${name} can sign in again.` : `${name} can sign in no more.`, () =>
         setActive.mutate({ user_id, active: !active, name }),
       );
@@ -297,7 +298,7 @@ function OpenLinks({ place, accounts }: { place: Place; accounts: Accounts }) {
           params: { path: { slug, invitation_id } },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: [slug, "accounts"] }),
+    onSettled: () => askAgain(queries, [slug, "accounts"]),
   });
   if (accounts.invitations.length === 0) return null;
   return (

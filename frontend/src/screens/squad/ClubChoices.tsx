@@ -1,6 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem } from "../../api/client";
 import { Labelled } from "../../frame/fields";
 import type { Place } from "../../frame/place";
@@ -42,7 +43,7 @@ function Choices({ slug, club }: { slug: string; club: Club }) {
         }),
       ),
     onSuccess: () => {
-      queries.invalidateQueries({ queryKey: [slug] });
+      askAgain(queries, [slug]);
       toast("The club’s choices are saved.");
     },
   });

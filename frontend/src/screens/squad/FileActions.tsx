@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type FileItem, type Problem } from "../../api/client";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
@@ -9,7 +10,7 @@ export function FileActions({ place, file }: { place: Place; file: FileItem }) {
   const slug = place.squad.slug;
   const queries = useQueryClient();
   const toast = useToast();
-  const renew = () => queries.invalidateQueries({ queryKey: [slug] });
+  const renew = () => askAgain(queries, [slug]);
   const path = { slug, import_id: file.id };
   const undo = useMutation<FileItem, Problem>({
     mutationFn: () => ask(api.POST("/api/squads/{slug}/files/{import_id}/undo", { params: { path } })),

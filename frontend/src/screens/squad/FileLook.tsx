@@ -1,6 +1,7 @@
 import { Button, Input } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type FileItem, type FilePreview, type FileSpec, type Problem } from "../../api/client";
 import { peopleQuery } from "../../api/queries";
 import { Labelled, Select, typedNumber } from "../../frame/fields";
@@ -84,7 +85,7 @@ export function FileLook({ place, file, onDone }: FileLookProps) {
         }),
       ),
     onSuccess: () => {
-      queries.invalidateQueries({ queryKey: [slug, "files"] });
+      askAgain(queries, [slug, "files"]);
       onDone();
     },
   });

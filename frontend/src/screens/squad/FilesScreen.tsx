@@ -1,6 +1,7 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
+import { askAgain } from "../../api/askAgain";
 import type { Files } from "../../api/client";
 import { filesQuery } from "../../api/queries";
 import { Message } from "../../frame/Message";
@@ -88,7 +89,7 @@ function useRenewWhenIn(slug: string, files: Files | undefined) {
   useEffect(() => {
     if (before.current !== undefined && done !== before.current) {
       for (const what of ["morning", "session", "work", "recordings", "spine"])
-        queries.invalidateQueries({ queryKey: [slug, what] });
+        askAgain(queries, [slug, what]);
     }
     before.current = done;
   }, [done, queries, slug]);

@@ -1,6 +1,7 @@
 import { Button, Input } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { type Asked, api, ask, type Forms, type Problem } from "../../api/client";
 import { formsQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
@@ -92,7 +93,7 @@ function FormEditor({ place, kind, form, items }: EditorProps) {
         }),
       ),
     onSuccess: () => {
-      queries.invalidateQueries({ queryKey: [slug, "forms"] });
+      askAgain(queries, [slug, "forms"]);
       toast(`Asked from ${mediumDay(from)} on.`);
     },
   });

@@ -1,6 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import {
   api,
   ask,
@@ -73,14 +74,14 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
           params: { path: { slug: place.squad.slug, limit_id: id } },
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: [place.squad.slug] }),
+    onSettled: () => askAgain(queries, [place.squad.slug]),
     onError: (problem) => toast(problem.message),
   });
   const save = useMutation<LimitItem, Problem, NewLimit>({
     mutationFn: (body) =>
       ask(api.POST("/api/squads/{slug}/limits", { params: { path: { slug: place.squad.slug } }, body })),
     onSuccess: (limit) => {
-      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      askAgain(queries, [place.squad.slug]);
       toast(`${limit.title} is ${limit.said} for ${limit.whom}.`, () => undo.mutate(limit.id));
       onDone();
     },

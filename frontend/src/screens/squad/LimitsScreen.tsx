@@ -1,6 +1,7 @@
 import { Button, Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type LimitItem, type Limits, type Problem } from "../../api/client";
 import { limitsQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
@@ -171,7 +172,7 @@ function useEndLimit(place: Place) {
       ),
     onSuccess: (_done, limit) => {
       toast(`${limit.title} for ${limit.whom} is ended; the broader limit holds again.`);
-      queries.invalidateQueries({ queryKey: [place.squad.slug] });
+      askAgain(queries, [place.squad.slug]);
     },
     onError: (problem) => toast(problem.message),
   });

@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Files, type Problem } from "../../api/client";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
@@ -15,7 +16,7 @@ export function Mappings({ place, mappings }: { place: Place; mappings: Files["m
           params: { path: { slug, mapping_id: id } },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: [slug, "files"] }),
+    onSuccess: () => askAgain(queries, [slug, "files"]),
     onError: (problem) => toast(problem.message),
   });
   if (mappings.length === 0) return null;

@@ -1,6 +1,7 @@
 import { Button, Input } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { type Accounts, api, ask, type Invited, type Problem } from "../../api/client";
 import { Labelled } from "../../frame/fields";
 import type { Place } from "../../frame/place";
@@ -24,7 +25,7 @@ export function MemberPanel({ place, member, user, onMade }: MemberPanelProps) {
   const [number, setNumber] = useState(member?.number == null ? "" : String(member.number));
   const [from, setFrom] = useState(place.squad.today);
   const [last, setLast] = useState("");
-  const renew = () => queries.invalidateQueries({ queryKey: [slug] });
+  const renew = () => askAgain(queries, [slug]);
   const path = { slug, athlete_id: member?.athlete_id ?? 0 };
   const body = { position, number: number.trim() ? Number(number) : null, from_day: from };
   const save = useMutation<unknown, Problem>({

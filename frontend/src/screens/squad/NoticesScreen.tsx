@@ -1,6 +1,7 @@
 import { Button, Input, Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type NoticeKind, type Notices, type Problem, type TuneBody } from "../../api/client";
 import { noticesQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
@@ -98,7 +99,7 @@ function Kind({ place, kind, notices }: { place: Place; kind: NoticeKind; notice
   const slug = place.squad.slug;
   const queries = useQueryClient();
   const toast = useToast();
-  const renew = () => queries.invalidateQueries({ queryKey: [slug] });
+  const renew = () => askAgain(queries, [slug]);
   const takeBack = useMutation<unknown, Problem, string>({
     mutationFn: (id) =>
       ask(

@@ -1,6 +1,7 @@
 import { Button, Input, Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { type AnchorItem, type Anchors, api, ask, type NewAnchor, type Problem } from "../../api/client";
 import { anchorsQuery } from "../../api/queries";
 import { longDay, mediumDay } from "../../frame/days";
@@ -137,7 +138,7 @@ function AnchorForm({ place, athlete, kind, standing, onDone }: AnchorFormProps)
   const [from, setFrom] = useState(place.day <= place.squad.today ? place.day : place.squad.today);
   const [source, setSource] = useState("");
   const [tried, setTried] = useState(false);
-  const renew = () => queries.invalidateQueries({ queryKey: [place.squad.slug] });
+  const renew = () => askAgain(queries, [place.squad.slug]);
   const withdraw = useMutation<unknown, Problem, string>({
     mutationFn: (id) =>
       ask(

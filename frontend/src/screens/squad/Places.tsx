@@ -1,25 +1,26 @@
 import { Button, Input } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Channels, type Problem } from "../../api/client";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { useWords } from "../../kit/useWords";
 
 /** Where and in what conditions the squad works; a unit may carry a factor for each. */
 export function Places({ place, places }: { place: Place; places: Channels["places"] }) {
   const queries = useQueryClient();
   const toast = useToast();
-  const [name, setName] = useState("");
+  const { words: name, setWords: setName, sent, back } = useWords();
   const may = place.may("edit_units");
   const slug = place.squad.slug;
-  const renew = () => queries.invalidateQueries({ queryKey: [slug, "channels"] });
+  const renew = () => askAgain(queries, [slug, "channels"]);
   const add = useMutation<unknown, Problem, string>({
     mutationFn: (wanted) =>
       ask(api.POST("/api/squads/{slug}/places", { params: { path: { slug } }, body: { name: wanted } })),
-    onSuccess: () => {
-      setName("");
-      renew();
-    },
+    onMutate: sent,
+    onError: (_problem, wanted) => back(wanted),
+    onSuccess: renew,
   });
   const remove = useMutation<unknown, Problem, { id: number; name: string }>({
     mutationFn: ({ id }) =>

@@ -1,6 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestItem } from "../../api/client";
 import { anchorsQuery } from "../../api/queries";
 import { Labelled, Select, typedNumber } from "../../frame/fields";
@@ -53,13 +54,13 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
         : ask(api.POST("/api/squads/{slug}/tests", { params: { path: { slug } }, body }));
     },
     onSuccess: (saved) => {
-      queries.invalidateQueries({ queryKey: [slug, "tests"] });
+      askAgain(queries, [slug, "tests"]);
       toast(`${saved.name} is saved.`);
       onDone(saved);
     },
   });
   const path = { slug, code: test?.code ?? "" };
-  const renew = () => queries.invalidateQueries({ queryKey: [slug, "tests"] });
+  const renew = () => askAgain(queries, [slug, "tests"]);
   const putBack = useMutation<TestItem, Problem, TestItem>({
     mutationFn: ({ code: _code, ...body }) =>
       ask(api.PUT("/api/squads/{slug}/tests/{code}", { params: { path }, body })),

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useRef, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
 import { testingDayQuery } from "../../api/queries";
 import { dayAndMonth, mediumDay } from "../../frame/days";
@@ -186,7 +187,7 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
                 <button
                   type="button"
                   className="text-button"
-                  onClick={() => queries.invalidateQueries({ queryKey: [slug, "tests", test.code] })}
+                  onClick={() => askAgain(queries, [slug, "tests", test.code])}
                 >
                   Take theirs
                 </button>{" "}

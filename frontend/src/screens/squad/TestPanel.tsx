@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
 import { testingDayQuery, testSeriesQuery } from "../../api/queries";
 import { TestSeries } from "../../charts/TestSeries";
@@ -79,7 +80,7 @@ function PlateFile({ place, day, row }: PanelProps) {
       ),
     onSuccess: (saved) => {
       queries.setQueryData(testingDayQuery(place.squad.slug, test.code, place.day).queryKey, saved);
-      queries.invalidateQueries({ queryKey: [place.squad.slug, "tests", test.code, row.athlete_id] });
+      askAgain(queries, [place.squad.slug, "tests", test.code, row.athlete_id]);
     },
   });
   const [drop, setDrop] = useState(false);

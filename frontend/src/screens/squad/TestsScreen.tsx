@@ -1,6 +1,7 @@
 import { Button } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestItem } from "../../api/client";
 import { testingDayQuery, testsQuery } from "../../api/queries";
 import { longDay, mediumDay } from "../../frame/days";
@@ -25,7 +26,7 @@ export default function TestsScreen({ place }: { place: Place }) {
   const [making, setMaking] = useState(false);
   const begin = useMutation<unknown, Problem>({
     mutationFn: () => ask(api.POST("/api/squads/{slug}/tests/shipped", { params: { path: { slug } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: [slug, "tests"] }),
+    onSuccess: () => askAgain(queries, [slug, "tests"]),
   });
   if (tests.isError)
     return (

@@ -1,6 +1,7 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useDeferredValue, useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { api, ask, type ChannelItem, type Channels, type Draft, type Problem } from "../../api/client";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { mediumDay } from "../../frame/days";
@@ -74,7 +75,7 @@ export function UnitForm({ place, data, channel, onDone, children }: UnitFormPro
         }),
       ),
     onSuccess: (saved) => {
-      queries.invalidateQueries({ queryKey: [slug] });
+      askAgain(queries, [slug]);
       toast(`${saved.name} is worked out as before.`);
     },
     onError: (problem) => toast(problem.message),
@@ -92,7 +93,7 @@ export function UnitForm({ place, data, channel, onDone, children }: UnitFormPro
         : ask(api.POST("/api/squads/{slug}/channels", { params: { path: { slug } }, body }));
     },
     onSuccess: (saved) => {
-      queries.invalidateQueries({ queryKey: [slug] });
+      askAgain(queries, [slug]);
       const added = saved.definition.id !== channel?.definition.id;
       toast(
         `${saved.name} holds from ${mediumDay(saved.definition.from_day)}.`,

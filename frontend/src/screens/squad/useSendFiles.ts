@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../../api/askAgain";
 import { Problem, sendFile } from "../../api/client";
 import { useToast } from "../../frame/toast";
 
@@ -34,7 +35,7 @@ export function useSendFiles(slug: string, onSent: (id: string) => void) {
         const put = await sendFile(slug, file, (share) => show({ share }));
         setSending((before) => before.filter((one) => one.name !== file.name));
         if (put.again) toast(`${file.name} is in already, as ${put.file.file_name}. Nothing was changed.`);
-        await queries.invalidateQueries({ queryKey: [slug, "files"] });
+        await askAgain(queries, [slug, "files"]);
         onSent(put.file.id);
       } catch (error) {
         show({ problem: error instanceof Problem ? error.message : "It could not be sent." });
