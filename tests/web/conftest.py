@@ -47,7 +47,7 @@ def app(small_url, db):
     # One session for the test and the requests; closing it between them would drop what the test holds.
     made.extensions["uvren_sessions"] = lambda: _Open(db)
     # What is never committed marks nothing as changed: nothing may be kept of it.
-    made.extensions["uvren_days"] = None
+    made.extensions["uvren_days"] = made.extensions["uvren_answers"] = None
     return made
 
 

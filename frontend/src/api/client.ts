@@ -2,6 +2,7 @@
 
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { unchanged } from "./unchanged";
 
 export type Me = components["schemas"]["MeOut"];
 export type SquadInfo = Me["squads"][number];
@@ -89,6 +90,7 @@ api.use({
     return request;
   },
 });
+api.use(unchanged);
 
 export interface FieldError {
   field: string;

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
+import { forgetAnswers } from "../api/unchanged";
 import { forgetAll } from "../offline/store";
 
 /** Signs out, and leaves nothing of anybody in this browser. What still waits to be sent asks first. */
@@ -9,6 +10,7 @@ export function useSignOut(waiting: number): () => void {
     mutationFn: () => ask(api.POST("/api/sign-out")),
     onSuccess: async () => {
       queries.clear();
+      forgetAnswers();
       await forgetAll().catch(() => {});
       window.location.assign("/");
     },

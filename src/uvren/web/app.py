@@ -22,6 +22,7 @@ from uvren.background import Background
 from uvren.services.day.kept import Days
 from uvren.store import database
 from uvren.web import problems
+from uvren.web.answers import Answers
 from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
 from uvren.web.club import account, accounts, club, invitations, own_account
@@ -88,6 +89,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     app.json = StrictJson(app)
     engine = database.connect(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_sessions"] = database.sessions(engine)
+    app.extensions["uvren_answers"] = Answers()
     app.extensions["uvren_days"] = Days(database.snapshots(engine))
     app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])

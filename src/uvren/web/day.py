@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -10,7 +9,6 @@ from uvren.core.body import Pain
 from uvren.core.day import CallKind
 from uvren.core.errors import BadReport
 from uvren.services import morning
-from uvren.services.club import audit
 from uvren.services.club.permissions import Action
 from uvren.services.day import facts, outcomes
 from uvren.services.day.standing import gate_of, is_unseen
@@ -18,14 +16,6 @@ from uvren.services.errors import Invalid
 from uvren.store.models import Complaint, Restriction, Squad
 from uvren.web import context
 from uvren.web.schemas import PainIn
-
-
-def looked_at(squad: Squad, athletes: Collection[int]) -> None:
-    """Note that clinical detail of these athletes was shown."""
-    if athletes:
-        audit.saw(context.db(), "clinical_seen", athletes, by=context.person().user_id, squad_id=squad.id,
-                  now=context.now())  # fmt: skip
-        context.db().commit()
 
 
 def call_out(said: morning.CallSaid | None, squad: Squad) -> dict[str, Any] | None:

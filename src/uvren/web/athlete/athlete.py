@@ -14,14 +14,16 @@ from uvren.services.club.permissions import Action
 from uvren.services.morning import notes, noticed
 from uvren.store.models import Squad
 from uvren.web import context
+from uvren.web.answers import looked_at, until_changed
 from uvren.web.athlete import athlete_schemas as schemas
-from uvren.web.day import looked_at, turned_out
+from uvren.web.day import turned_out
 from uvren.web.schemas import DayQuery, DoneOut
 
 blueprint = APIBlueprint("athlete", __name__, url_prefix="/api/squads/<slug>/athletes/<int:athlete_id>")
 
 
 @blueprint.get("/timeline")
+@until_changed()
 @blueprint.input(DayQuery, location="query")
 @blueprint.output(schemas.TimelineOut)
 @blueprint.doc(operation_id="timeline", summary="Everything of one athlete on one time axis, as of a day")
@@ -56,6 +58,7 @@ def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str,
 
 
 @blueprint.get("/noticed")
+@until_changed()
 @blueprint.input(DayQuery, location="query")
 @blueprint.output(schemas.NoticedOut)
 @blueprint.doc(operation_id="noticed", summary="What was noticed of an athlete, morning by morning")
@@ -68,6 +71,7 @@ def read_noticed(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, 
 
 
 @blueprint.get("/position")
+@until_changed()
 @blueprint.input(DayQuery, location="query")
 @blueprint.output(schemas.PositionOut)
 @blueprint.doc(operation_id="positionWeekLoad", summary="Mean week load of the others of an athlete's position")

@@ -14,7 +14,8 @@ from uvren.services.day import outcomes
 from uvren.store.database import DbSession
 from uvren.store.models import Squad
 from uvren.web import context
-from uvren.web.day import call_out, looked_at, turned_out
+from uvren.web.answers import looked_at, until_changed
+from uvren.web.day import call_out, turned_out
 from uvren.web.morning import morning_schemas as schemas
 from uvren.web.schemas import ChannelQuery, DayQuery
 
@@ -89,6 +90,7 @@ def calls_review(slug: str, query_data: DayQuery) -> dict[str, Any]:
 
 
 @blueprint.get("/morning")
+@until_changed()
 @blueprint.input(ChannelQuery, location="query")
 @blueprint.output(schemas.MorningOut)
 @blueprint.doc(operation_id="morning", summary="Every athlete's corridor, room, notices and call on a day")
@@ -108,6 +110,7 @@ def read_morning(slug: str, query_data: ChannelQuery) -> dict[str, Any]:
 
 
 @blueprint.get("/athletes/<int:athlete_id>/evidence")
+@until_changed()
 @blueprint.input(ChannelQuery, location="query")
 @blueprint.output(schemas.EvidenceOut)
 @blueprint.doc(operation_id="evidence", summary="One athlete's notices, figures, limits and what each call comes to")

@@ -10,6 +10,7 @@ from uvren.services.club.permissions import Action
 from uvren.services.morning import sheet
 from uvren.store.models import Squad
 from uvren.web import context
+from uvren.web.answers import until_changed
 from uvren.web.morning import sheet_schemas as schemas
 from uvren.web.schemas import DayQuery
 
@@ -34,6 +35,7 @@ def sheet_out(found: sheet.Sheet, squad: Squad) -> dict[str, Any]:
 
 
 @blueprint.get("/sheet")
+@until_changed()
 @blueprint.input(DayQuery, location="query")
 @blueprint.output(schemas.SheetOut)
 @blueprint.doc(operation_id="sheet", summary="The sheet for the coach as it stands, and what changed since the last")

@@ -14,6 +14,7 @@ from uvren.services.errors import NotAllowed
 from uvren.services.morning.own_today import own_today
 from uvren.store.models import Club, Squad
 from uvren.web import context
+from uvren.web.answers import until_changed
 from uvren.web.day import own_complaint_out
 from uvren.web.reports import own_schemas as schemas
 from uvren.web.reports import parts as parts
@@ -55,6 +56,7 @@ def read(slug: str) -> dict[str, Any]:
 
 
 @blueprint.get("/today")
+@until_changed(Action.OWN_PAGE)
 @blueprint.output(schemas.OwnTodayOut)
 @blueprint.doc(operation_id="ownToday", summary="The athlete's own plan, what was called, room and climb")
 def read_today(slug: str) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 
 from uvren.services.session import sessions
 from uvren.web import context
+from uvren.web.answers import until_changed
 from uvren.web.schemas import DayQuery
 from uvren.web.session import spine_schemas as schemas
 
@@ -15,6 +16,7 @@ blueprint = APIBlueprint("spine", __name__, url_prefix="/api/squads/<slug>")
 
 
 @blueprint.get("/spine")
+@until_changed()
 @blueprint.input(DayQuery, location="query")
 @blueprint.output(schemas.SpineOut)
 @blueprint.doc(operation_id="spine", summary="Three weeks of days around a day, with their sessions")
