@@ -2,6 +2,7 @@
 
 import http.cookiejar
 import json
+import urllib.error
 import urllib.request
 from typing import Any
 
@@ -13,6 +14,7 @@ class Visitor:
 
     def __init__(self, address: str, login: str = "performance") -> None:
         self.address, self.token = address, ""
+        self.tags: dict[str, str] = {}
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
         self.renew()
         self.ask("POST", "/api/sign-in", {"login": login, "password": PASSWORD})
@@ -29,3 +31,16 @@ class Visitor:
         request = urllib.request.Request(self.address + path, method=method, data=data, headers=headers)
         with self.opener.open(request, timeout=60) as answer:
             return json.loads(answer.read())
+
+    def look(self, path: str) -> bool:
+        """Asks as a browser does that keeps what it got last; whether anything new came."""
+        headers = {"Accept-Encoding": "gzip"} | ({"If-None-Match": self.tags[path]} if path in self.tags else {})
+        try:
+            with self.opener.open(urllib.request.Request(self.address + path, headers=headers), timeout=60) as answer:
+                answer.read()
+                self.tags[path] = answer.headers["ETag"]
+                return True
+        except urllib.error.HTTPError as said:
+            if said.code != 304:
+                raise
+            return False

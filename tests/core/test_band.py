@@ -40,7 +40,7 @@ def test_after_three_weeks_off_the_ramp_is_the_ceiling_of_every_day_ahead():
     of = desk([*STEADY, *[0] * 22], ahead=[300, 0, 300])
     shown = band(of, of.today)
     # Half of the reference week of 1 950, 70 % from the eighth day back.
-    assert shown.ceiling[0, of.today : of.today + 7] == pytest.approx([975] * 7)
+    assert shown.ceiling[0, :7] == pytest.approx([975] * 7)
     assert of.day_rooms[0].room.binding == (RAMP,)
     assert corridor(of.ahead, [CHANGE, CAP]).ceiling[0, of.today] == pytest.approx(3000)
 
@@ -66,15 +66,16 @@ def test_where_ratings_hide_a_limit_no_ceiling_is_told():
 def test_a_floor_above_the_ramp_is_torn_and_says_so():
     of = desk([*STEADY, *[0] * 22], hard=(CHANGE, make_rule("week_floor", 1500)))
     shown = band(of, of.today)
-    assert shown.torn[0, of.today] == "the floor and the ramp after a layoff"
-    assert np.isnan(shown.floor[0, of.today])
-    assert np.isnan(shown.ceiling[0, of.today])
+    assert shown.torn[0, 0] == "the floor and the ramp after a layoff"
+    assert np.isnan(shown.floor[0, 0])
+    assert np.isnan(shown.ceiling[0, 0])
 
 
-def test_days_before_the_first_shown_are_not_ramped():
-    of = desk([*STEADY, *[0] * 22])
-    shown = band(of, of.today)
-    assert np.isnan(shown.ceiling[0, of.today - 1])
+def test_a_band_from_a_day_on_is_the_end_of_the_whole_one():
+    of = desk([*STEADY, *[0] * 22], ahead=[300, 0, 300])
+    whole, part = band(of), band(of, 60)
+    for name in ("floor", "ceiling", "torn"):
+        np.testing.assert_array_equal(getattr(whole, name)[:, 60:], getattr(part, name))
 
 
 @settings(max_examples=60, deadline=None)
@@ -90,7 +91,7 @@ def test_room_up_to_the_band_is_the_room_that_is_said(loads, rule):
         advisory=(),
         terms=EffortTerms(np.array([6.0, 6.0])),
     )
-    shown, week = band(of, of.today).ceiling[:, of.today], of.ahead.loads.sum_over(7)[:, of.today]
+    shown, week = band(of, of.today).ceiling[:, 0], of.ahead.loads.sum_over(7)[:, of.today]
     for row, found in enumerate(of.day_rooms):
         if found.room.load is None or np.isnan(shown[row]):
             assert found.room.load is None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from functools import cached_property
@@ -77,20 +78,35 @@ class DailyLoads:
         """Loads with 0 in place of missing days and of days before the history."""
         return np.where(self.known, np.nan_to_num(self.load), 0.0)
 
+    @cached_property
+    def _windows(self) -> dict[tuple[str, int], Floats]:
+        return {}
+
+    def _window(self, what: str, days: int, found: Callable[[], Floats]) -> Floats:
+        """A figure of the last days. Many rules ask for the same one: it is worked out for the first."""
+        if (what, days) not in self._windows:
+            window = found()
+            window.flags.writeable = False
+            self._windows[what, days] = window
+        return self._windows[what, days]
+
     def sum_over(self, days: int) -> Floats:
         """Known load of the last ``days`` days."""
-        return rolling_sum(self.values, days)
+        return self._window("sum", days, lambda: rolling_sum(self.values, days))
 
     def known_in(self, days: int) -> Floats:
         """How many of the last ``days`` days are known."""
-        return rolling_sum(self.known.astype(np.float64), days)
+        return self._window("known", days, lambda: rolling_sum(self.known.astype(np.float64), days))
 
     def missing_in(self, days: int) -> Floats:
         """How many of the last ``days`` days have a session without a report."""
-        return rolling_sum(self.missing.astype(np.float64), days)
+        return self._window("missing", days, lambda: rolling_sum(self.missing.astype(np.float64), days))
 
     def estimated_share(self, days: int) -> Floats:
         """Share of the load of the last ``days`` days that is an estimate, 0 to 1."""
+        return self._window("estimated", days, lambda: self._estimated_share(days))
+
+    def _estimated_share(self, days: int) -> Floats:
         if self.estimated is None:
             return np.zeros(self.load.shape)
         total = self.sum_over(days)

@@ -52,19 +52,43 @@ def usual(
     ``robust`` takes the median and 1.4826 x the median absolute deviation. The spread is at least ``floor``
     (broadcasts to the series): half a step of a scale, or the typical error of a test.
     """
-    window = window_view(shifted(series, lag, np.nan), days, np.nan)
-    n = np.sum(~np.isnan(window), axis=-1)
-    enough = n >= max(least, 2)
-    # Where nothing can be said any value will do, so that no mean of nothing is taken.
-    safe = np.where(enough[..., None], window, 0.0)
+    before = shifted(series, lag, np.nan)
     if robust:
+        window = window_view(before, days, np.nan)
+        n = np.sum(~np.isnan(window), axis=-1)
+        enough = n >= max(least, 2)
+        # Where nothing can be said any value will do, so that no median of nothing is taken.
+        safe = np.where(enough[..., None], window, 0.0)
         middle = np.nanmedian(safe, axis=-1)
         spread = MAD_TO_SD * np.nanmedian(np.abs(safe - middle[..., None]), axis=-1)
     else:
-        middle = np.nanmean(safe, axis=-1)
-        spread = np.nanstd(safe, axis=-1, ddof=1)
+        n, middle, spread = _moments(before, days)
+        enough = n >= max(least, 2)
     spread = np.maximum(spread, floor)
     return Usual(np.where(enough, middle, np.nan), np.where(enough, spread, np.nan), n)
+
+
+def _moments(series: Floats, days: int) -> tuple[Ints, Floats, Floats]:
+    """Number, mean and SD (n-1) of what is known of the ``days`` days that end on each day, by running sums.
+
+    Held against the middle of the whole series, so that differences of large sums lose nothing.
+    """
+    known = ~np.isnan(series)
+    count = np.maximum(known.sum(axis=-1, keepdims=True), 1)
+    centre = np.where(known, series, 0.0).sum(axis=-1, keepdims=True) / count
+    off = np.where(known, series - centre, 0.0)
+
+    def running_sum(values: Floats) -> Floats:
+        total = np.cumsum(values, axis=-1)
+        total[..., days:] -= total[..., :-days].copy()
+        return total
+
+    n = running_sum(known.astype(np.float64))
+    first, second = running_sum(off), running_sum(off**2)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        mean = first / n
+        variance = np.maximum(second - n * mean**2, 0.0) / (n - 1)
+    return n.astype(np.int64), centre + mean, np.sqrt(variance)
 
 
 def z_scores(series: Floats, norm: Usual) -> Floats:

@@ -5,6 +5,7 @@ All arrays are rows x days. A value on a day rests on that day and earlier ones 
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
@@ -156,6 +157,16 @@ class Workload:
     def balance(self) -> Floats:
         """Chronic minus acute state on the morning of the day: as the evening before left them."""
         return shifted(self.exp_chronic - self.exp_acute, 1)
+
+    @cached_property
+    def _found(self) -> dict[str, np.ndarray]:
+        return {}
+
+    def once(self, what: str, found: Callable[[], np.ndarray]) -> np.ndarray:
+        """What several ask for, by a name; it is worked out for the first."""
+        if what not in self._found:
+            self._found[what] = found()
+        return self._found[what]
 
     # Week on week ------------------------------------------------------------------------------------
 

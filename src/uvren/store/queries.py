@@ -132,19 +132,25 @@ def own_plans(
     ).all()
 
 
+def _of(statement: Any, column: Any, athletes: Collection[int] | None) -> Any:
+    """A query of some athletes only; of everybody where they are not given."""
+    return statement if athletes is None else statement.where(column.in_(athletes))
+
+
 def done_minutes(
-    db: DbSession, squad_id: int, first: date, last: date
+    db: DbSession, squad_id: int, first: date, last: date, athletes: Collection[int] | None = None
 ) -> Sequence[Row[int, date, SessionKind, float | None, float | None, str | None]]:
     """(athlete, day, kind, minutes, effort, place) of what was done in the squad's sessions."""
-    return db.execute(
+    wanted = (
         select(Entry.athlete_id, Session.day, Session.kind, Entry.minutes, Entry.effort, Session.place)
         .join(Session, Session.id == Entry.session_id)
         .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
-    ).all()
+    )
+    return db.execute(_of(wanted, Entry.athlete_id, athletes)).all()
 
 
 def unrated_between(
-    db: DbSession, squad_id: int, first: date, last: date
+    db: DbSession, squad_id: int, first: date, last: date, athletes: Collection[int]
 ) -> Sequence[Row[int, date, SessionKind, float, float | None, str | None]]:
     """(athlete, day, kind, minutes, effort, place) of everyone who took part, or may have, in what was done.
 
@@ -155,6 +161,7 @@ def unrated_between(
         select(Entry.athlete_id, Session.day, Session.kind, minutes, Entry.effort, Session.place)
         .join(Session, Session.id == Entry.session_id)
         .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done, minutes > 0)
+        .where(Entry.athlete_id.in_(athletes))
     ).all()
 
 
@@ -181,7 +188,7 @@ def entries_between(
 
 
 def efforts_between(
-    db: DbSession, squad_id: int, first: date, last: date
+    db: DbSession, squad_id: int, first: date, last: date, athletes: Collection[int]
 ) -> Sequence[Row[int, date, SessionKind, float, float | None, float | None]]:
     """(athlete, day, kind, planned effort, effort, minutes) of what was done, in order of time."""
     return db.execute(
@@ -195,6 +202,7 @@ def efforts_between(
         )
         .join(Session, Session.id == Entry.session_id)
         .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+        .where(Entry.athlete_id.in_(athletes))
         .order_by(Session.starts_at)
     ).all()
 

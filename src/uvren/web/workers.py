@@ -1,5 +1,6 @@
 """How gunicorn runs the web processes."""
 
+import gc
 from threading import Thread
 from typing import Any
 
@@ -21,3 +22,7 @@ def post_fork(_server: Any, _worker: Any) -> None:
 def _load_arithmetic() -> None:
     import scipy.ndimage
     import scipy.signal  # noqa: F401
+
+    # What is loaded by now stays: the collector need not look through it again and again.
+    gc.collect()
+    gc.freeze()

@@ -161,6 +161,8 @@ class Facts:
     trials: Mapping[int, RestTrial] = field(default_factory=dict)
     # Kinds of session (as in ``sessions``) that today's plan holds.
     kinds_today: frozenset[int] = frozenset()
+    # Daily items that the squad asks on the day.
+    form: frozenset[str] = frozenset()
 
     def before(self) -> Facts:
         """The same as it stood the day before, as far as it can be told from what is known now."""
@@ -241,6 +243,11 @@ class Facts:
         if self.daily.shape[2] == 0:
             return np.zeros(self.daily.shape[:2], dtype=np.int64)
         return persistent(self._turned(z_scores(self.daily, self.lasting_norm)))[..., -1]
+
+    def profiled(self, row: int) -> Bools:
+        """Items that the squad asks, or that somebody has answered in these days."""
+        answered = np.asarray(~np.isnan(self.daily[row]).all(axis=-1))
+        return answered | np.array([code in self.form for code in self.items], dtype=bool)
 
     def item(self, code: str) -> int | None:
         """Place of an item, None where it is not asked."""

@@ -146,7 +146,7 @@ def _silent(rule: Rule, now: Workload, column: int) -> np.ndarray:
     if rule.floor:
         return np.full(rows, "", dtype=object)
     in_force = ~np.isnan(np.broadcast_to(rule.value, now.loads.load.shape)[:, column])
-    return np.where(in_force, rule.silent(now)[:, column], "")
+    return np.where(in_force, rule.reasons(now)[:, column], "")
 
 
 def _left_if_high(unrated: Unrated, rules: Sequence[Rule], some: np.ndarray, column: int, settings: Settings) -> Floats:

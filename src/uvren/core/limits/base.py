@@ -129,7 +129,11 @@ class Rule(ABC):
     def speaks(self, workload: Workload) -> Bools:
         """Where the rule is in force and its figure can be trusted."""
         in_force = ~np.isnan(np.broadcast_to(self.value, workload.loads.load.shape))
-        return in_force & (self.silent(workload) == Withheld.NO)
+        return in_force & workload.once(f"speaks {self.key}", lambda: self.reasons(workload) == Withheld.NO)
+
+    def reasons(self, workload: Workload) -> np.ndarray:
+        """:meth:`silent`, worked out once for a workload: it is the same whatever the value of the limit."""
+        return workload.once(f"silent {self.key}", lambda: self.silent(workload))
 
     def room(self, workload: Workload) -> Floats:
         """:meth:`load_left` where the rule speaks, inf elsewhere."""

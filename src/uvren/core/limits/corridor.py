@@ -27,13 +27,13 @@ class Corridor:
     torn: np.ndarray
 
 
-def corridor(workload: Workload, rules: Sequence[Rule]) -> Corridor:
-    """The greatest and the least week load of each day, the days before taken as they stand.
+def corridor(workload: Workload, rules: Sequence[Rule], since: int = 0) -> Corridor:
+    """The greatest and the least week load of each day from a column on, the days before taken as they stand.
 
     Rules on days and on single days close a day but do not bend the band, so they are left out here.
     """
-    six_before = workload.loads.sum_over(7) - workload.loads.values
-    today = workload.loads.values
+    today = workload.loads.values[:, since:]
+    six_before = workload.loads.sum_over(7)[:, since:] - today
     ceiling = np.full(today.shape, np.inf)
     floor = np.full(today.shape, -np.inf)
     floor_by, ceiling_by = (np.full(today.shape, "", dtype=object) for _ in range(2))
@@ -41,15 +41,15 @@ def corridor(workload: Workload, rules: Sequence[Rule]) -> Corridor:
         if not rule.bends_corridor:
             continue
         if isinstance(rule, RatioFloor | WeekFloor):
-            level = np.where(rule.speaks(workload), rule.level(workload), -np.inf)
+            level = np.where(rule.speaks(workload), rule.level(workload), -np.inf)[:, since:]
             higher = six_before + level
             floor_by = np.where(higher > floor, rule.title.lower(), floor_by)
             floor = np.maximum(floor, higher)
         else:
-            lower = six_before + today + rule.room(workload)
+            lower = six_before + today + rule.room(workload)[:, since:]
             ceiling_by = np.where(lower < ceiling, rule.title.lower(), ceiling_by)
             ceiling = np.minimum(ceiling, lower)
-    known = workload.loads.missing_in(7) == 0
+    known = workload.loads.missing_in(7)[:, since:] == 0
     floor, ceiling = np.maximum(floor, 0.0), np.maximum(ceiling, 0.0)
     torn = known & (floor > ceiling + TOLERANCE) & np.isfinite(ceiling)
     return Corridor(

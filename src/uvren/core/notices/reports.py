@@ -26,7 +26,7 @@ from uvren.core.norms import CHANGE, CLEAR_CHANGE
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
 from uvren.core.reports import FAMILIES, ITEM_NAMES
 from uvren.core.trials import DROP_FROM, Change, change
-from uvren.core.windows import Ints, run_length
+from uvren.core.windows import Bools, Floats, Ints, run_length
 
 TESTED_DAYS = 14
 REFER = "Illness, low energy availability, low mood and other causes are for a licensed clinician to exclude: refer."
@@ -216,22 +216,42 @@ def low_since(facts: Facts, row: int, item: int, mood: float, absolute: float) -
     with np.errstate(invalid="ignore"):
         worse = (values <= mood) & (values <= middle - CHANGE * spread)
         low = values <= absolute
-    since: int | None = None
-    for column in range(values.size):
-        week = slice(max(column - _OF_DAYS + 1, 0), column + 1)
-        if since is None:
-            told = np.flatnonzero(~np.isnan(values[: column + 1]))[-4:]
-            lasts = told.size >= 3 and column - told[-1] < _STANDS_DAYS and worse[told].sum() >= 3
-            if lasts or low[week].sum() >= _LOW_DAYS:
-                since = column
-        else:
-            with np.errstate(invalid="ignore"):
-                # Without a usual of their own only the absolute cut can say that it is back.
-                usual_then = np.nan_to_num(middle[since] - CHANGE * spread[since], nan=-np.inf)
-                back = (values[week] > absolute) & (values[week] > usual_then)
-            if back.sum() >= _BACK_DAYS:
-                since = None
-    return since
+    begins = _lasts(values, worse) | (_in_week(low) >= _LOW_DAYS)
+    column = 0
+    while (since := _first(begins, column)) is not None:
+        # Without a usual of their own only the absolute cut can say that it is back.
+        usual_then = np.nan_to_num(middle[since] - CHANGE * spread[since], nan=-np.inf)
+        with np.errstate(invalid="ignore"):
+            back = (values > absolute) & (values > usual_then)
+        over = _first(_in_week(back) >= _BACK_DAYS, since + 1)
+        if over is None:
+            return since
+        column = over + 1
+    return None
+
+
+def _first(true: Bools, since: int) -> int | None:
+    """The first column from one on where it is so."""
+    found = np.flatnonzero(true[since:])
+    return int(found[0]) + since if found.size else None
+
+
+def _in_week(true: Bools) -> Ints:
+    """On how many of the seven days that end on each it was so."""
+    count: Ints = np.cumsum(true, dtype=np.int64)
+    count[_OF_DAYS:] -= count[:-_OF_DAYS].copy()
+    return count
+
+
+def _lasts(values: Floats, worse: Bools) -> Bools:
+    """Days on which 3 of the last 4 reports are worse, the last of them not older than an answer stands."""
+    told = np.flatnonzero(~np.isnan(values))
+    if told.size < 3:
+        return np.zeros(values.size, dtype=bool)
+    count: Ints = np.cumsum(worse[told], dtype=np.int64)
+    count[4:] -= count[:-4].copy()
+    last = np.searchsorted(told, np.arange(values.size), side="right") - 1
+    return (last >= 2) & (np.arange(values.size) - told[last] < _STANDS_DAYS) & (count[last] >= 3)
 
 
 class LifeLoad(NoticeKind):

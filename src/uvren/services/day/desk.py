@@ -24,7 +24,7 @@ from uvren.services.day.facts import DAYS as FACTS_DAYS
 from uvren.services.day.facts import read_facts
 from uvren.services.day.limits import LimitsInForce, lay_out
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
-from uvren.services.day.recent import Recent
+from uvren.services.day.recent import Recent, Weeks
 from uvren.services.day.standing import PLANNED, standings
 from uvren.services.day.tuning import tuning
 from uvren.services.day.unrated import UnratedSessions, declared_weeks, read_unrated
@@ -149,11 +149,19 @@ def _read(
     off = np.zeros((len(members), span.days), dtype=bool)
     for (athlete, day), one in standing.items():
         off[row_of[athlete], (day - span.first).days] = one.closed
-    past = queries.done_minutes(db, squad.id, as_of - timedelta(days=OWN_DAYS), as_of - timedelta(days=1))
-    among = rows
-    if len(members) < len(everybody):
-        since = as_of - timedelta(days=OWN_DAYS)
-        among = _loads(db, squad, ids, [one.athlete_id for one in everybody], recorded_until, since)
+    since = as_of - timedelta(days=OWN_DAYS)
+    before = as_of - timedelta(days=1)
+    some = None if len(members) == len(everybody) else list(row_of)
+    mine = Weeks(rows, list(row_of), queries.done_minutes(db, squad.id, since, before, some), as_of)
+
+    def of_everybody() -> Weeks:
+        if some is None:
+            return mine
+        athletes = [one.athlete_id for one in everybody]
+        past = queries.done_minutes(db, squad.id, since, before)
+        return Weeks(_loads(db, squad, ids, athletes, recorded_until, since), athletes, past, as_of)
+
+    recent = Recent(mine, of_everybody)
     return _Read(
         db=db,
         squad=squad,
@@ -164,15 +172,15 @@ def _read(
         beside=[one for one in defined if one not in channels],
         limits=limits,
         rows=rows,
-        recent=Recent.of(among, [one.athlete_id for one in everybody], past, as_of),
+        recent=recent,
         recorded_until=recorded_until,
         tuned=tuned,
         plan=plan_ahead(db, squad, row_of, span, today, standing),
         off=off,
         standing=[standing.get((member.athlete_id, as_of), PLANNED) for member in members],
-        unrated=read_unrated(db, squad, row_of, recorded_until, past),
+        unrated=read_unrated(db, squad, row_of, recorded_until, recent),
         declared=declared_weeks(db, members, as_of),
-        efforts=_efforts(past, members),
+        efforts=_efforts(mine.past, members),
     )
 
 
@@ -180,7 +188,7 @@ def _desk(read: _Read, channel: Channel, definition: Definition, facts: Facts | 
     """One channel of the squad."""
     span, members, plan = read.span, read.members, read.plan
     load, estimated, start = _recorded(read.rows[read.rows[:, 0] == channel.id], read.row_of, span)
-    rate, leans = read.recent.rates(channel, definition, [member.athlete_id for member in members])
+    rate, leans = read.recent.rates(channel, definition)
     terms: Terms = EffortTerms(read.efforts)
     if not isinstance(definition.form, EffortMinutes):
         terms = RateTerms(channel.unit, rate, definition.form.hardest)
@@ -202,7 +210,7 @@ def _desk(read: _Read, channel: Channel, definition: Definition, facts: Facts | 
         main=channel.is_main,
         facts=facts if channel.is_main else None,
         tuning=read.tuned,
-        unrated=read.unrated.of(definition, done, read.recent.known(channel)),
+        unrated=read.unrated.of(definition, done, lambda: read.recent.known(channel)),
         declared=read.declared if channel.is_main else None,
     )
     minutes = np.zeros(len(members))

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from sqlalchemy import func, select
+from sqlalchemy import Text, func, select, type_coerce
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import day as core
@@ -47,7 +48,8 @@ def read_facts(
 ) -> Facts:
     """Reports and sessions of ``count`` days, tests and people of these members as of a morning."""
     row_of = {member.athlete_id: row for row, member in enumerate(members)}
-    daily, asked, weekly, weeks = _reports(db, squad, members, row_of, as_of, count)
+    forms = Forms(db, squad.id)
+    daily, asked, weekly, weeks = _reports(db, squad, forms, members, row_of, as_of, count)
     return Facts(
         as_of=as_of,
         items=DAILY,
@@ -66,6 +68,7 @@ def read_facts(
         kinds_today=frozenset(
             KIND_CODES[session.kind] for session in queries.sessions_between(db, squad.id, as_of, as_of)
         ),
+        form=frozenset(one.item.code for one in forms.on(ReportKind.DAILY, as_of).asked),
     )
 
 
@@ -74,29 +77,35 @@ WEEKLY = tuple(code for code, item in ITEMS.items() if item.kind is ReportKind.W
 
 
 def _reports(
-    db: DbSession, squad: Squad, members: Sequence[Member], row_of: Mapping[int, int], as_of: date, count: int
+    db: DbSession,
+    squad: Squad,
+    forms: Forms,
+    members: Sequence[Member],
+    row_of: Mapping[int, int],
+    as_of: date,
+    count: int,
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     first = as_of - timedelta(days=count - 1)
-    forms = Forms(db, squad.id)
     days = [first + timedelta(days=i) for i in range(count)]
     weeks = [day for day in days if forms.on(ReportKind.WEEKLY, day).is_asked(day)]
     daily = np.full((len(row_of), len(DAILY), count), np.nan)
     weekly = np.full((len(row_of), len(WEEKLY), len(weeks)), np.nan)
     rows = db.execute(
-        select(Report.athlete_id, Report.kind, Report.day, Report.answers).where(
+        select(Report.athlete_id, Report.kind, Report.day, type_coerce(Report.answers, Text)).where(
             Report.squad_id == squad.id,
+            Report.athlete_id.in_(row_of),
             Report.kind.in_((ReportKind.DAILY, ReportKind.WEEKLY)),
             Report.day.between(first, as_of),
             Report.counts,
         )
-    )
+    ).all()
     at_item = {code: i for i, code in enumerate(DAILY)}
     at_sign = {code: i for i, code in enumerate(WEEKLY)}
     at_week = {day: i for i, day in enumerate(weeks)}
-    for athlete, kind, day, answers in rows:
-        row = row_of.get(athlete)
-        if row is None:
-            continue
+    # Thousands of small documents are read as one.
+    documents = json.loads(f"[{','.join(text for *_, text in rows)}]")
+    for (athlete, kind, day, _), answers in zip(rows, documents, strict=True):
+        row = row_of[athlete]
         if kind is ReportKind.DAILY:
             for code, answer in answers.items():
                 daily[row, at_item[code], (day - first).days] = answer["value"]
@@ -113,7 +122,7 @@ def _sessions(
     db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date, today: date, count: int
 ) -> SessionsDone:
     last = as_of if as_of >= today else as_of - timedelta(days=1)
-    found = queries.efforts_between(db, squad.id, as_of - timedelta(days=count), last)
+    found = queries.efforts_between(db, squad.id, as_of - timedelta(days=count), last, list(row_of))
     items = [
         (row_of[athlete], day.toordinal(), KIND_CODES[kind], planned, effort, minutes)
         for athlete, day, kind, planned, effort, minutes in found

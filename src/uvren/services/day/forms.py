@@ -58,8 +58,12 @@ class Forms:
     def __init__(self, db: DbSession, squad_id: int) -> None:
         query = select(ReportForm).where(ReportForm.squad_id == squad_id)
         self._rows = list(db.scalars(query.order_by(ReportForm.from_day, ReportForm.id)))
+        self._forms: dict[tuple[ReportKind, object], Form] = {}
 
     def on(self, kind: ReportKind, day: date) -> Form:
         """The form in force on a day: of one day the one set last."""
         rows = [row for row in self._rows if row.kind is kind and row.from_day <= day]
-        return form_of(kind, rows[-1] if rows else None)
+        key = (kind, rows[-1].id if rows else None)
+        if key not in self._forms:
+            self._forms[key] = form_of(kind, rows[-1] if rows else None)
+        return self._forms[key]

@@ -37,7 +37,7 @@ def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:
     missing = loads.missing[:, window]
     week = np.where((loads.missing_in(7) > 0) | (loads.age < 1), np.nan, loads.sum_over(7))[:, window]
     load = np.where(before | missing, np.nan, loads.values[:, window])
-    floor, ceiling = corridor.floor[:, window], corridor.ceiling[:, window]
+    floor, ceiling = corridor.floor, corridor.ceiling
     state = np.select(
         [before, missing, to_come[:, window], loads.estimated[:, window] > 0, load > 0],
         ["before", "missing", "planned", "estimated", "measured"],
@@ -54,7 +54,7 @@ def strips(desk: Desk, to_come: Bools, begin: int) -> list[Strip]:
             ceiling=columns[3][row],
             state=state[row].tolist(),
             side=side[row].tolist(),
-            torn=str(corridor.torn[row, desk.today]),
+            torn=str(corridor.torn[row, desk.today - begin]),
         )
         for row in range(week.shape[0])
     ]

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -17,8 +18,9 @@ from uvren.core.ratings import OWN_DAYS
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Bools, Floats, Ints
 from uvren.services.day.loads import Definition
+from uvren.services.day.recent import Recent
 from uvren.store import queries
-from uvren.store.models import AnchorKind, Squad
+from uvren.store.models import AnchorKind, SessionKind, Squad
 from uvren.store.queries import KIND_CODES, Member
 
 # The upper quartile stands for what is not known; from fewer values of their own the squad's does.
@@ -45,10 +47,10 @@ class UnratedSessions:
     missing: Ints
     sessions: Ints
 
-    def of(self, definition: Definition, done: DailyLoads, known: Floats) -> Unrated | None:
+    def of(self, definition: Definition, done: DailyLoads, known: Callable[[], Floats]) -> Unrated | None:
         """What is not known of a channel; None where every rating is there. Loads end on the desk's day.
 
-        ``known`` are measured loads of anybody, for who has too few of their own.
+        ``known`` gives measured loads of anybody, for who has too few of their own.
         """
         if not (self.missing > 0).any():
             return None
@@ -86,34 +88,34 @@ class UnratedSessions:
         return np.where(open_day, np.maximum(total, np.nan_to_num(load)), np.nan_to_num(load))
 
 
-def _measured(load: Floats, estimated: Floats, together: Floats) -> Floats:
+def _measured(load: Floats, estimated: Floats, together: Callable[[], Floats]) -> Floats:
     """Days that are missing or estimated at the upper quartile of the athlete's own days with such work."""
     out = np.nan_to_num(load)
     known = np.where((load > 0) & (estimated <= 0), load, np.nan)[:, -OWN_DAYS:]
     for row in np.flatnonzero((np.isnan(load) | (estimated > 0)).any(axis=1)):
         own = known[row][~np.isnan(known[row])]
-        values = own if own.size >= LEAST_VALUES else together
+        values = own if own.size >= LEAST_VALUES else together()
         if values.size:
             open_day = np.isnan(load[row]) | (estimated[row] > 0)
             out[row] = np.where(open_day, np.maximum(out[row], np.percentile(values, UPPER)), out[row])
     return out
 
 
-def read_unrated(
-    db: DbSession, squad: Squad, row_of: dict[int, int], last: date, past: Sequence[Any]
-) -> UnratedSessions:
-    """The sessions of six weeks up to a day; ``past`` are those that the usual ratings come from."""
-    rows = [
-        one for one in queries.unrated_between(db, squad.id, last - timedelta(days=OWN_DAYS), last) if one[0] in row_of
-    ]
+def read_unrated(db: DbSession, squad: Squad, row_of: dict[int, int], last: date, recent: Recent) -> UnratedSessions:
+    """The sessions of six weeks up to a day; usual ratings come from ``recent``."""
+    rows = queries.unrated_between(db, squad.id, last - timedelta(days=OWN_DAYS), last, list(row_of))
     athlete, day, kind, minutes, effort, place = zip(*rows, strict=True) if rows else ([],) * 6
     row = np.array([row_of[one] for one in athlete], dtype=np.int64)
     days = np.array([one.toordinal() for one in day], dtype=np.int64)
     efforts = np.array(effort, dtype=np.float64)
     kinds = np.array([KIND_CODES[one] for one in kind], dtype=np.int64)
-    usual = _usual_high(past)
-    stands = [usual(one, of_kind) for one, of_kind in zip(athlete, kind, strict=True)]
-    recent = days > (last - timedelta(days=COUNTED_DAYS)).toordinal()
+    usual = _usual_high(recent)
+    # Only what is missing is looked for.
+    stands = [
+        usual(one, of_kind) if given is None else (0.0, False)
+        for one, of_kind, given in zip(athlete, kind, effort, strict=True)
+    ]
+    late = days > (last - timedelta(days=COUNTED_DAYS)).toordinal()
     return UnratedSessions(
         row=row,
         day=days,
@@ -123,31 +125,37 @@ def read_unrated(
         place=list(place),
         high=np.array([high for high, _ in stands], dtype=np.float64),
         few=np.array([few for _, few in stands], dtype=bool),
-        missing=np.bincount(row[recent & np.isnan(efforts)], minlength=len(row_of)),
-        sessions=np.bincount(row[recent], minlength=len(row_of)),
+        missing=np.bincount(row[late & np.isnan(efforts)], minlength=len(row_of)),
+        sessions=np.bincount(row[late], minlength=len(row_of)),
     )
 
 
-def _usual_high(past: Sequence[Any]) -> Any:
+def _usual_high(recent: Recent) -> Callable[[int, SessionKind], tuple[float, bool]]:
     """The upper quartile of ratings of a kind: the athlete's own, else the squad's, else of all, else the top.
 
     With whether it is not their own.
     """
-    own: dict[tuple[int, Any], list[float]] = defaultdict(list)
-    squads: dict[Any, list[float]] = defaultdict(list)
-    for athlete, _, kind, _, effort, _ in past:
-        if effort is not None:
-            own[athlete, kind].append(effort)
-            squads[kind].append(effort)
-    everything = [one for given in squads.values() for one in given]
+    own = _ratings(recent.mine.past, lambda athlete, kind: (athlete, kind))
 
-    def usual(athlete: int, kind: Any) -> tuple[float, bool]:
-        for place, given in enumerate((own[athlete, kind], squads[kind], everything)):
+    @cache
+    def usual(athlete: int, kind: SessionKind) -> tuple[float, bool]:
+        if len(own[athlete, kind]) >= LEAST_VALUES:
+            return float(np.percentile(own[athlete, kind], UPPER)), False
+        squads = _ratings(recent.everybody.past, lambda _, kind: kind)
+        for given in (squads[kind], [one for of_kind in squads.values() for one in of_kind]):
             if len(given) >= LEAST_VALUES:
-                return float(np.percentile(given, UPPER)), place > 0
+                return float(np.percentile(given, UPPER)), True
         return 10.0, True
 
     return usual
+
+
+def _ratings(past: Sequence[Any], by: Callable[[int, SessionKind], Any]) -> dict[Any, list[float]]:
+    out: dict[Any, list[float]] = defaultdict(list)
+    for athlete, _, kind, _, effort, _ in past:
+        if effort is not None:
+            out[by(athlete, kind)].append(effort)
+    return out
 
 
 def declared_weeks(db: DbSession, members: Sequence[Member], as_of: date) -> Floats:

@@ -199,7 +199,7 @@ def _limits(opened: SquadDesk, row: int) -> list[LimitSaid]:
         if np.isnan(value) or behind is None:
             continue
         figure = float(desk.at_judged(rule.figure(desk.now))[row])
-        silent = str(desk.at_judged(rule.silent(desk.now))[row])
+        silent = str(desk.at_judged(rule.reasons(desk.now))[row])
         limit, name = behind
         whose = scope_words(limit, {opened.members[row].athlete_id: "own limit"})
         said = "" if np.isnan(figure) or silent else rule.sentence_at(desk.now, row, int(desk.judged[row]), desk.today)

@@ -277,27 +277,33 @@ def _felt(facts: Facts, row: int) -> list[Felt]:
     """This morning's report, item by item; empty where there is none."""
     if facts.daily.shape[2] == 0 or np.isnan(facts.daily[row, :, -1]).all():
         return []
-
-    def plain(value: float) -> float | None:
-        return None if np.isnan(value) else round(float(value), 2)
-
-    # The profile is of what the squad asks: items somebody has answered within the window.
-    asked = np.asarray(~np.isnan(facts.daily).all(axis=(0, 2)))
+    norm = facts.norm
+    last = _plain(np.stack([facts.daily, norm.middle, norm.spread, -facts.badness])[:, row, :, -1])
+    days = _plain(facts.daily[row, :, -USUAL_DAYS - 1 :])
+    asked = facts.profiled(row)
     return [
         Felt(
             item=code,
             name=ITEM_NAMES[code],
-            value=plain(facts.daily[row, i, -1]),
-            usual=plain(facts.norm.middle[row, i, -1]),
-            spread=plain(facts.norm.spread[row, i, -1]),
-            z=plain(-facts.badness[row, i, -1]),
+            value=last[0][i],
+            usual=last[1][i],
+            spread=last[2][i],
+            z=last[3][i],
             lasting=-int(facts.lasting[row, i]),
             sign=-int(facts.worse[i]),
-            days=[plain(value) for value in facts.daily[row, i, -USUAL_DAYS - 1 :]],
+            days=days[i],
         )
         for i, code in enumerate(facts.items)
         if asked[i]
     ]
+
+
+def _plain(values: np.ndarray) -> list[list[float | None]]:
+    """Rows as lists, to the hundredth, nan as None."""
+    tidy = np.round(values, 2).astype(object)
+    tidy[np.isnan(values)] = None
+    rows: list[list[float | None]] = tidy.tolist()
+    return rows
 
 
 def _binding(desks: list[SquadDesk], rooms: list[list[RoomSaid]], row: int) -> str | None:

@@ -111,7 +111,7 @@ def resting_of(desk: Desk) -> list[str]:
     said: list[list[str]] = [[] for _ in desk.rooms]
     for full in desk.hard:
         rule = fitted(full, desk.done)
-        reasons = rule.silent(desk.now)[:, desk.today]
+        reasons = rule.reasons(desk.now)[:, desk.today]
         in_force = ~np.isnan(full.value[:, desk.today])
         for row in np.flatnonzero((reasons != "") & in_force):
             if not rule.floor:
