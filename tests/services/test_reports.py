@@ -11,11 +11,11 @@ from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import ReportKind
 from uvren.services import reports
 from uvren.services.day import facts
-from uvren.services.day.standing import restrictions
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import NewForm, Told
 from uvren.services.return_ import clinical
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.store import queries
 from uvren.store.models import Availability, Complaint, Report, Source
 from uvren.store.types import new_ulid
 
@@ -137,7 +137,7 @@ def test_what_is_restricted_later_ends_what_stood(db, squad):
 
     restrict()
     restrict(availability=Availability.OUT, change="", from_day=TODAY + timedelta(days=2))
-    standing = [restrictions(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
+    standing = [queries.restrictions_on(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
     assert [[one.availability.value for one in day] for day in standing] == [["limited"], ["limited"], ["out"], ["out"]]
     for change, field in (({"change": " "}, "change"), ({"to_day": TODAY - timedelta(days=1)}, "to_day"),
                           ({"from_day": YESTERDAY}, "from_day")):  # fmt: skip

@@ -1,9 +1,11 @@
 """What has changed of a squad is marked with whatever changes it, however it is written."""
 
+import inspect
+import re
 from datetime import timedelta
 
 import pytest
-from sqlalchemy import delete, select, text, update
+from sqlalchemy import delete, event, select, text, update
 from sqlalchemy.orm import Session as DbSession
 
 from tests.conftest import NOW, TODAY, make_database
@@ -13,9 +15,21 @@ from uvren.services.club import audit
 from uvren.services.morning.calls import NewCall, make_call, withdraw_call
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad.squads import create_squad
-from uvren.store.changes import BESIDE, EVERYBODY, about, has_written, marks_of
+from uvren.store import changes, queries
+from uvren.store.changes import BESIDE, EVERYBODY, WHOLE_SQUADS, about, has_written, marks_of, share
 from uvren.store.database import connect, insert_many, sessions
-from uvren.store.models import Athlete, Audit, Call, Club, CoachSheet, Entry, Membership, RestTrial, Squad
+from uvren.store.models import (
+    Athlete,
+    Audit,
+    Call,
+    Club,
+    CoachSheet,
+    Entry,
+    Membership,
+    RecordingKind,
+    RestTrial,
+    Squad,
+)
 from uvren.store.types import new_ulid
 
 
@@ -138,6 +152,39 @@ def test_a_look_that_is_noted_changes_nothing_and_a_sheet_only_what_stands_besid
                           made_at=NOW))  # fmt: skip
 
     assert changed(sheet, mine) == [{BESIDE}, set()]
+
+
+def test_what_is_read_once_for_the_whole_squad_holds_nothing_personal(two):
+    """Whatever else is kept for it would be stale once a rating, a report or a call changes."""
+    engine, small, (mine, _) = two
+    moment = NOW + timedelta(days=1)
+    days = {"day": TODAY, "first": TODAY - timedelta(days=40), "last": TODAY, "entered_before": moment}
+    given = days | {"squad_id": mine, "athletes": list(small.athletes), "test_ids": [1],
+                    "kinds": [RecordingKind.HEART_RATE]}  # fmt: skip
+    asked = []
+    with DbSession(engine) as db:
+        event.listen(engine, "before_cursor_execute", lambda *seen: asked.append(seen[2]))
+        for read in WHOLE_SQUADS.values():
+            wanted = inspect.signature(read).parameters.values()
+            read(db, **{one.name: given[one.name] for one in wanted if one.name != "db" and one.default is one.empty})
+    assert len(asked) >= len(WHOLE_SQUADS) >= 12
+    read_from = {table for sql in asked for table in re.findall(r"(?:FROM|JOIN) `?(\w+)`?", sql)}
+    assert "membership" in read_from
+    assert not read_from & changes._PERSONAL
+
+
+def test_what_is_shared_is_asked_once_and_told_apart_by_what_was_asked(two):
+    engine, _, (mine, other) = two
+    kept = {}
+    with DbSession(engine) as db:
+        share(db, kept)
+        first = queries.members(db, mine, TODAY)
+        assert queries.members(db, mine, TODAY) is first
+        assert queries.members(db, other, TODAY) == []
+        assert queries.members(db, mine, TODAY - timedelta(days=1)) == first
+    with DbSession(engine) as db:
+        assert queries.members(db, mine, TODAY) is not first
+    assert len(kept) == 3
 
 
 def test_what_is_not_committed_marks_nothing_and_the_next_to_use_the_connection_is_not_blamed(two, changed):

@@ -7,8 +7,9 @@ same, nothing it rests on has changed. A mark is a word that is never used twice
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
-from typing import Any
+from collections.abc import Callable, Collection
+from functools import wraps
+from typing import Any, TypeVar, cast
 
 from sqlalchemy import Connection, Engine, TextClause, event, select
 from sqlalchemy.dialects.mysql import insert
@@ -27,7 +28,7 @@ _BESIDE = {"coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is said of one athlete and changes nobody else's day.
 _PERSONAL = {"entry", "daily_load", "report", "athlete_call", "complaint", "restriction", "rest_trial", "work"}
 
-_WRITTEN, _SQUADS, _FLUSHING = "written", "squads", "flushing"
+_WRITTEN, _SQUADS, _FLUSHING, _SHARED = "written", "squads", "flushing", "shared"
 _WRITES = re.compile(r"^\s*(?:INSERT|UPDATE|DELETE|REPLACE)\b", re.IGNORECASE)
 
 
@@ -45,6 +46,38 @@ def marks_of(db: DbSession, squad_id: int) -> dict[int, str]:
     """The marks of a squad by athlete, with :data:`EVERYBODY` and :data:`BESIDE`."""
     rows = db.execute(select(SquadChange.athlete_id, SquadChange.mark).where(SquadChange.squad_id == squad_id))
     return {athlete: str(mark) for athlete, mark in rows}
+
+
+Read = TypeVar("Read", bound=Callable[..., Any])
+# What is read once for as long as nothing of the whole squad's changes; a test holds it to what it reads.
+WHOLE_SQUADS: dict[str, Callable[..., Any]] = {}
+
+
+def whole_squads(read: Read) -> Read:
+    """For a query that reads nothing personal: with :func:`share` it is asked once until everybody's mark changes."""
+
+    @wraps(read)
+    def shared(db: DbSession, *given: Any, **named: Any) -> Any:
+        kept = db.info.get(_SHARED)
+        if kept is None:
+            return read(db, *given, **named)
+        key = (read.__qualname__, _still(given), _still(tuple(sorted(named.items()))))
+        if key not in kept:
+            kept[key] = read(db, *given, **named)
+        return kept[key]
+
+    WHOLE_SQUADS[read.__qualname__] = read
+    return cast(Read, shared)
+
+
+def _still(given: Any) -> Any:
+    """The same as something that can be a key."""
+    return tuple(map(_still, given)) if isinstance(given, list | tuple) else given
+
+
+def share(db: DbSession, kept: dict[Any, Any]) -> None:
+    """Let a session take what is the whole squad's from ``kept``, and leave there what it reads."""
+    db.info[_SHARED] = kept
 
 
 @event.listens_for(DbSession, "after_begin")

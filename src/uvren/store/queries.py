@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
 import numpy as np
-from sqlalchemy import Row, func, or_, select
+from sqlalchemy import Row, Text, func, or_, select, type_coerce
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import joinedload, selectinload
 
+from uvren.core.reports import ReportKind
 from uvren.core.windows import Floats
+from uvren.store.changes import whole_squads
 from uvren.store.models import (
     Anchor,
     AnchorKind,
@@ -24,14 +27,18 @@ from uvren.store.models import (
     Entry,
     Limit,
     Membership,
+    NoticeSetting,
     Recording,
     RecordingKind,
     Report,
+    ReportForm,
     Restriction,
     RestTrial,
     Segment,
     Session,
     SessionKind,
+    TestDefinition,
+    TestResult,
     User,
     Work,
 )
@@ -51,6 +58,7 @@ class Member:
     from_day: date
 
 
+@whole_squads
 def members(db: DbSession, squad_id: int, day: date) -> list[Member]:
     """Who belongs to the squad on the day, by name."""
     rows = db.execute(
@@ -70,6 +78,7 @@ def main_channel(db: DbSession, squad_id: int) -> Channel:
     return db.execute(select(Channel).where(Channel.squad_id == squad_id, Channel.is_main)).scalar_one()
 
 
+@whole_squads
 def channels(db: DbSession, squad_id: int) -> list[Channel]:
     """The squad's channels, the main one first, each with its definitions."""
     return list(
@@ -102,6 +111,7 @@ def daily_loads(
     return np.array(cursor.fetchall(), dtype=np.float64).reshape(-1, 5)
 
 
+@whole_squads
 def plan(
     db: DbSession, squad_id: int, first: date, last: date
 ) -> Sequence[Row[str, date, SessionKind, float, float, str | None, bool]]:
@@ -165,6 +175,7 @@ def unrated_between(
     ).all()
 
 
+@whole_squads
 def hours_between(
     db: DbSession, squad_id: int, first: date, last: date
 ) -> Sequence[Row[date, SessionKind, datetime, float]]:
@@ -266,6 +277,7 @@ def done_entries(db: DbSession, squad_id: int, first: date, last: date) -> Entry
     )
 
 
+@whole_squads
 def limits_until(db: DbSession, squad_id: int, last: date) -> list[tuple[Limit, str]]:
     """Every limit of the squad that begins by ``last``, oldest first, with the name of who set it."""
     rows = db.execute(
@@ -360,6 +372,7 @@ def open_complaints(db: DbSession, squad_id: int, day: date) -> list[Complaint]:
     )
 
 
+@whole_squads
 def sessions_between(
     db: DbSession, squad_id: int, first: date, last: date, kind: SessionKind | None = None
 ) -> list[Session]:
@@ -410,6 +423,7 @@ def works_between(
     ).all()
 
 
+@whole_squads
 def recordings_between(
     db: DbSession, squad_id: int, kinds: Collection[RecordingKind], first: date, last: date
 ) -> Sequence[Row[str, str, int, RecordingKind, dict[str, Any]]]:
@@ -437,6 +451,7 @@ def segment_weights(db: DbSession, squad_id: int, first: date, last: date) -> di
     return {(session, place): weight for session, place, weight in rows}
 
 
+@whole_squads
 def anchors_until(
     db: DbSession, athletes: Collection[int], last: date, only: AnchorKind | None = None
 ) -> Sequence[Row[int, AnchorKind, date, float | None, str | None]]:
@@ -447,3 +462,104 @@ def anchors_until(
         .order_by(Anchor.from_day, Anchor.set_at, Anchor.id)
     )
     return db.execute(statement if only is None else statement.where(Anchor.kind == only)).all()
+
+
+@whole_squads
+def notice_settings_until(db: DbSession, squad_id: int, day: date) -> list[NoticeSetting]:
+    """Settings of notices that begin by a day, the one set last coming last."""
+    return list(
+        db.scalars(
+            select(NoticeSetting)
+            .where(
+                NoticeSetting.squad_id == squad_id, NoticeSetting.from_day <= day, NoticeSetting.withdrawn_at.is_(None)
+            )
+            .order_by(NoticeSetting.from_day, NoticeSetting.set_at, NoticeSetting.id)
+        )
+    )
+
+
+@whole_squads
+def report_forms(db: DbSession, squad_id: int) -> list[ReportForm]:
+    """Every form of the squad, by its first day."""
+    query = select(ReportForm).where(ReportForm.squad_id == squad_id)
+    return list(db.scalars(query.order_by(ReportForm.from_day, ReportForm.id)))
+
+
+@whole_squads
+def tests_of(db: DbSession, squad_id: int) -> list[TestDefinition]:
+    """The fitness tests that the squad uses, in its order."""
+    query = select(TestDefinition).where(TestDefinition.squad_id == squad_id, TestDefinition.withdrawn_at.is_(None))
+    return list(db.scalars(query.order_by(TestDefinition.rank, TestDefinition.id)))
+
+
+@whole_squads
+def test_results_between(
+    db: DbSession, test_ids: list[int], first: date, last: date, entered_before: datetime
+) -> list[TestResult]:
+    """Results of tests, oldest first, as far as they had been entered by a moment."""
+    return list(
+        db.scalars(
+            select(TestResult)
+            .where(
+                TestResult.test_id.in_(test_ids),
+                TestResult.day.between(first, last),
+                TestResult.entered_at < entered_before,
+            )
+            .order_by(TestResult.day, TestResult.id)
+        )
+    )
+
+
+@whole_squads
+def recording_qualities(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[str, int, RecordingKind, float | None, int, int, date]]:
+    """(recording, athlete, kind, coverage, values dropped, values kept, day) of those that count."""
+    return db.execute(
+        select(
+            Recording.id, Recording.athlete_id, Recording.kind, Recording.coverage, Recording.dropped,
+            Recording.samples, Session.day,
+        )
+        .join(Session, Session.id == Recording.session_id)
+        .where(Recording.squad_id == squad_id, Recording.counts, Session.day.between(first, last))
+    ).all()  # fmt: skip
+
+
+def reports_between(
+    db: DbSession, squad_id: int, kinds: Collection[ReportKind], first: date, last: date, athletes: Collection[int]
+) -> list[tuple[int, ReportKind, date, dict[str, Any]]]:
+    """(athlete, kind, day, answers) of the reports that count."""
+    rows = db.execute(
+        select(Report.athlete_id, Report.kind, Report.day, type_coerce(Report.answers, Text)).where(
+            Report.squad_id == squad_id,
+            Report.athlete_id.in_(athletes),
+            Report.kind.in_(kinds),
+            Report.day.between(first, last),
+            Report.counts,
+        )
+    ).all()
+    # Thousands of small documents are read as one.
+    documents = json.loads(f"[{','.join(text for *_, text in rows)}]")
+    return [(athlete, kind, day, answers) for (athlete, kind, day, _), answers in zip(rows, documents, strict=True)]
+
+
+def last_calls(db: DbSession, squad_id: int, day: date) -> dict[int, Call]:
+    """The last call of each athlete up to a day."""
+    newest = (
+        select(Call.athlete_id, func.max(Call.day).label("day"))
+        .where(Call.squad_id == squad_id, Call.withdrawn_at.is_(None), Call.day <= day)
+        .group_by(Call.athlete_id)
+        .subquery()
+    )
+    found = db.scalars(
+        select(Call)
+        .join(newest, (newest.c.athlete_id == Call.athlete_id) & (newest.c.day == Call.day))
+        .where(Call.squad_id == squad_id, Call.withdrawn_at.is_(None))
+        .order_by(Call.made_at, Call.id)
+    )
+    return {call.athlete_id: call for call in found}
+
+
+def restrictions_on(db: DbSession, squad_id: int, day: date) -> list[Restriction]:
+    """What clinicians have said of training and stands on a day, what was said last coming last."""
+    return [one for one in restrictions_until(db, squad_id, day) if one.to_day is None or one.to_day >= day]

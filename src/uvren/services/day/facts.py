@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from sqlalchemy import Text, func, select, type_coerce
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import day as core
@@ -18,7 +16,7 @@ from uvren.core.day import Facts, SessionsDone
 from uvren.core.fatigue import RestTrial as RestTrialRule
 from uvren.core.norms import LAG_DAYS, LASTING_DAYS
 from uvren.core.reports import ITEMS, ReportKind
-from uvren.services.day import facts, standing
+from uvren.services.day import facts
 from uvren.services.day.fitness import test_series
 from uvren.services.day.forms import Forms
 from uvren.services.day.standing import gate_of, is_unseen, trials_on
@@ -26,12 +24,8 @@ from uvren.store import queries
 from uvren.store.models import (
     AnchorKind,
     Availability,
-    Call,
     Complaint,
-    Recording,
     RecordingKind,
-    Report,
-    Session,
     Squad,
 )
 from uvren.store.queries import KIND_CODES, Member
@@ -90,21 +84,12 @@ def _reports(
     weeks = [day for day in days if forms.on(ReportKind.WEEKLY, day).is_asked(day)]
     daily = np.full((len(row_of), len(DAILY), count), np.nan)
     weekly = np.full((len(row_of), len(WEEKLY), len(weeks)), np.nan)
-    rows = db.execute(
-        select(Report.athlete_id, Report.kind, Report.day, type_coerce(Report.answers, Text)).where(
-            Report.squad_id == squad.id,
-            Report.athlete_id.in_(row_of),
-            Report.kind.in_((ReportKind.DAILY, ReportKind.WEEKLY)),
-            Report.day.between(first, as_of),
-            Report.counts,
-        )
-    ).all()
+    kinds = (ReportKind.DAILY, ReportKind.WEEKLY)
+    rows = queries.reports_between(db, squad.id, kinds, first, as_of, list(row_of))
     at_item = {code: i for i, code in enumerate(DAILY)}
     at_sign = {code: i for i, code in enumerate(WEEKLY)}
     at_week = {day: i for i, day in enumerate(weeks)}
-    # Thousands of small documents are read as one.
-    documents = json.loads(f"[{','.join(text for *_, text in rows)}]")
-    for (athlete, kind, day, _), answers in zip(rows, documents, strict=True):
+    for athlete, kind, day, answers in rows:
         row = row_of[athlete]
         if kind is ReportKind.DAILY:
             for code, answer in answers.items():
@@ -160,26 +145,14 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
 def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Gate, ...]:
     return tuple(
         gate_of(one, row_of[one.athlete_id])
-        for one in standing.restrictions(db, squad.id, as_of)
+        for one in queries.restrictions_on(db, squad.id, as_of)
         if one.availability is not Availability.FULL and one.athlete_id in row_of
     )
 
 
 def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Review, ...]:
     """Last calls whose review date has come, of those a call was made for in the last weeks."""
-    newest = (
-        select(Call.athlete_id, func.max(Call.day).label("day"))
-        .where(Call.squad_id == squad.id, Call.withdrawn_at.is_(None), Call.day <= as_of)
-        .group_by(Call.athlete_id)
-        .subquery()
-    )
-    found = db.scalars(
-        select(Call)
-        .join(newest, (newest.c.athlete_id == Call.athlete_id) & (newest.c.day == Call.day))
-        .where(Call.squad_id == squad.id, Call.withdrawn_at.is_(None))
-        .order_by(Call.made_at, Call.id)
-    )
-    last = {call.athlete_id: call for call in found}
+    last = queries.last_calls(db, squad.id, as_of)
     return tuple(
         core.Review(row_of[call.athlete_id], call.kind.value, call.day, call.review_on)
         for call in last.values()
@@ -191,18 +164,7 @@ def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date
 
 
 def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Doubt, ...]:
-    rows = db.execute(
-        select(
-            Recording.id, Recording.athlete_id, Recording.kind, Recording.coverage, Recording.dropped,
-            Recording.samples, Session.day,
-        )
-        .join(Session, Session.id == Recording.session_id)
-        .where(
-            Recording.squad_id == squad.id,
-            Recording.counts,
-            Session.day.between(as_of - timedelta(days=2), as_of),
-        )
-    )  # fmt: skip
+    rows = queries.recording_qualities(db, squad.id, as_of - timedelta(days=2), as_of)
     out = []
     for key, athlete, kind, coverage, dropped, samples, day in rows:
         if athlete not in row_of:

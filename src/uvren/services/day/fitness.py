@@ -9,18 +9,17 @@ from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import trials as rules
 from uvren.core.day import TestSeries
 from uvren.core.trials import Better
+from uvren.store import queries
 from uvren.store.models import Squad, TestDefinition, TestResult
 
 
 def definitions(db: DbSession, squad: Squad) -> list[TestDefinition]:
-    query = select(TestDefinition).where(TestDefinition.squad_id == squad.id, TestDefinition.withdrawn_at.is_(None))
-    return list(db.scalars(query.order_by(TestDefinition.rank, TestDefinition.id)))
+    return queries.tests_of(db, squad.id)
 
 
 @dataclass(frozen=True)
@@ -70,16 +69,9 @@ def differences(own: Mapping[tuple[int, str], Sequence[TestResult]], athlete: in
 def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[TestSeries, ...]:
     """Every test of the squad as the rules of notices look at it: the year through a day, by row."""
     tests = {one.id: one for one in definitions(db, squad)}
-    found = db.scalars(
-        select(TestResult)
-        .where(
-            TestResult.test_id.in_(tests),
-            TestResult.day.between(as_of - timedelta(days=NORM_DAYS), as_of),
-            # A morning gone by knows what was entered by the end of its day.
-            TestResult.entered_at < datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone)),
-        )
-        .order_by(TestResult.day, TestResult.id)
-    )
+    # A morning gone by knows what was entered by the end of its day.
+    end = datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone))
+    found = queries.test_results_between(db, list(tests), as_of - timedelta(days=NORM_DAYS), as_of, end)
     by_test: dict[int, list[TestResult]] = defaultdict(list)
     for result in found:
         by_test[result.test_id].append(result)

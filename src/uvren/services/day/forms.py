@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import reports as rules
 from uvren.core.reports import ITEMS, Item, ReportKind
+from uvren.store import queries
 from uvren.store.models import (
     ReportForm,
 )
@@ -56,8 +56,7 @@ class Forms:
     """The forms of a squad through time."""
 
     def __init__(self, db: DbSession, squad_id: int) -> None:
-        query = select(ReportForm).where(ReportForm.squad_id == squad_id)
-        self._rows = list(db.scalars(query.order_by(ReportForm.from_day, ReportForm.id)))
+        self._rows = queries.report_forms(db, squad_id)
         self._forms: dict[tuple[ReportKind, object], Form] = {}
 
     def on(self, kind: ReportKind, day: date) -> Form:

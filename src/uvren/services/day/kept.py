@@ -12,6 +12,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 from datetime import date
 from threading import Lock
+from typing import Any
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -20,7 +21,7 @@ from uvren.services.day.day import Part, parts_of, read_day
 from uvren.services.day.standing import standings
 from uvren.services.day.tuning import tuning
 from uvren.store import queries
-from uvren.store.changes import BESIDE, EVERYBODY, has_written, marks_of
+from uvren.store.changes import BESIDE, EVERYBODY, has_written, marks_of, share
 from uvren.store.models import Squad
 from uvren.store.versions import is_known_at
 
@@ -30,6 +31,8 @@ _KEEPER = "days"
 @dataclass
 class _Kept:
     marks: dict[int, str] | None = None
+    # What was read of the whole squad, as long as everybody's mark is the same.
+    shared: dict[Any, Any] = field(default_factory=dict)
     parts: dict[int, Part] = field(default_factory=dict)
     lock: Lock = field(default_factory=Lock)
 
@@ -74,6 +77,9 @@ class Days:
         with self._snapshot() as db:
             marks = marks_of(db, squad_id)
             changed = kept.changed(marks)
+            if changed is None:
+                kept.shared = {}
+            share(db, kept.shared)
             if changed is not None:
                 changed = {one for one in changed if one in kept.parts}
                 # Who has nothing of their own to go by is judged by what the others did.

@@ -7,7 +7,6 @@ from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import or_, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.day import ASKS_FROM, CLOSES_FROM, Called, Gate, Given, Standing, Told, Tuning, weigh, weighed
@@ -133,19 +132,3 @@ def _told(
         before, all_answered = out.get(one.athlete_id, (Told.NOTE, True))
         out[one.athlete_id] = (max(told, before, key=_GRAVER.__getitem__), all_answered and answered)
     return out
-
-
-def restrictions(db: DbSession, squad_id: int, day: date) -> Sequence[Restriction]:
-    """What stands on a day."""
-    return list(
-        db.scalars(
-            select(Restriction)
-            .where(
-                Restriction.squad_id == squad_id,
-                Restriction.from_day <= day,
-                or_(Restriction.to_day.is_(None), Restriction.to_day >= day),
-                Restriction.withdrawn_at.is_(None),
-            )
-            .order_by(Restriction.set_at)
-        )
-    )

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from datetime import date
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.day import Tuning
 from uvren.core.notices import KINDS
+from uvren.store import queries
 from uvren.store.models import NoticeSetting, Scope, Squad
 from uvren.store.queries import Member
 
@@ -19,11 +19,7 @@ _WIDER = {Scope.SQUAD: 0, Scope.POSITION: 1, Scope.ATHLETE: 2}
 
 def settings_on(db: DbSession, squad_id: int, day: date) -> list[NoticeSetting]:
     """The settings in force on a day: of one kind and one scope the one set last."""
-    rows = db.scalars(
-        select(NoticeSetting)
-        .where(NoticeSetting.squad_id == squad_id, NoticeSetting.from_day <= day, NoticeSetting.withdrawn_at.is_(None))
-        .order_by(NoticeSetting.from_day, NoticeSetting.set_at, NoticeSetting.id)
-    )
+    rows = queries.notice_settings_until(db, squad_id, day)
     return list({(row.code, row.scope, row.position, row.athlete_id): row for row in rows}.values())
 
 

@@ -10,7 +10,6 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.body import Pain
 from uvren.services.club import audit
-from uvren.services.day.standing import restrictions
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
 from uvren.store.models import Availability, Complaint, ComplaintKind, Restriction, Squad
@@ -124,7 +123,7 @@ def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: 
         raise Invalid("The share of the minutes is more than 0 % and less than 100 %.", field="minutes_share")
     if new.effort_cap is not None and not 0 <= new.effort_cap <= 10:
         raise Invalid("Effort goes from 0 to 10.", field="effort_cap")
-    for old in restrictions(db, squad.id, new.from_day):
+    for old in queries.restrictions_on(db, squad.id, new.from_day):
         if old.athlete_id == new.athlete_id:
             if old.from_day >= new.from_day:
                 old.withdrawn_at = now

@@ -13,9 +13,10 @@ from uvren.services import reports
 from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
 from uvren.services.day.kept import standing_on
-from uvren.services.day.standing import PLANNED, restrictions
+from uvren.services.day.standing import PLANNED
 from uvren.services.morning import calls
 from uvren.services.return_ import clinical
+from uvren.store import queries
 from uvren.store.models import Restriction, Squad
 from uvren.web import context
 from uvren.web.day import availability_out, complaint_out
@@ -38,7 +39,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     may_read = person.may(Action.READ_REPORTS, squad.id)
     may_clinical = person.may(Action.READ_CLINICAL, squad.id)
     names = user_names(db, squad.club_id)
-    standing = {one.athlete_id: one for one in restrictions(db, squad.id, day)}
+    standing = {one.athlete_id: one for one in queries.restrictions_on(db, squad.id, day)}
     found = reports.day_of_reports(db, squad, day, now)
     stands = standing_on(db, squad, day, context.today(squad))
     rows = [
