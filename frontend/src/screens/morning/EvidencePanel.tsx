@@ -10,7 +10,7 @@ import { clockTime, mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { Stories } from "./Stories";
-import { callName, isKnown, roomText, turnedText } from "./words";
+import { callName, isKnown, planText, roomText, turnedText } from "./words";
 
 interface EvidencePanelProps {
   place: Place;
@@ -87,7 +87,7 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
             Next, at {say.room(room.next_load)}: the {room.next_by}.{" "}
           </>
         )}
-        {room.written > 0 && <>The plan for today is {say.load(room.written)}. </>}
+        {room.written > 0 && <>{planText(lane)} </>}
         {evidence.data && <WithPlan evidence={evidence.data} />}
       </p>
       {lane.strip.torn && <p className="allowed">No week load holds both {lane.strip.torn}.</p>}

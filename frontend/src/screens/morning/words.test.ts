@@ -7,6 +7,7 @@ import {
   callName,
   inOrder,
   orderOf,
+  planText,
   REGION,
   reviewText,
   roomText,
@@ -144,5 +145,26 @@ describe("what came of a call", () => {
     );
     expect(turnedText(turned({ done: null, kept: "", after: "" }))).toBe("Nothing is known of it yet");
     expect(turnedText(turned({ after: "no report two mornings later" }))).toContain("; no report");
+  });
+});
+
+describe("what stands of today's plan", () => {
+  it("is the plan as it was written", () => {
+    expect(planText(lane("A", {}, { plan_words: "plan fits, 100 to spare" }))).toBe(
+      "The plan for today is 300.",
+    );
+  });
+  it("is what a call has left of it", () => {
+    const words = "after the call 96 (was 300)";
+    expect(planText(lane("A", { stands: "part" }, { plan: 96, plan_words: words }))).toBe(
+      "After the call 96 (was 300).",
+    );
+  });
+  it("is nothing on a closed day, and asked about where something was told", () => {
+    const closed = { plan: 0, closed: true, plan_words: "the plan, 300, does not stand" };
+    expect(planText(lane("A", { stands: "wait" }, closed))).toBe("The plan, 300, does not stand.");
+    expect(planText(lane("A", { stands: "ask" }, { plan_words: "plan 300, ask first" }))).toBe(
+      "Plan 300, ask first.",
+    );
   });
 });

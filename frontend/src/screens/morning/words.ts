@@ -141,6 +141,15 @@ export function stripSentence(lane: Lane, today: number): string {
   return `${parts.join(", ")}.`;
 }
 
+/** What stands of today's plan, as a sentence. */
+export function planText({ room, stands }: Pick<Lane, "room" | "stands">): string {
+  const whole = Math.abs(room.plan - room.written) < 0.5 && stands !== "ask";
+  const words = room.plan_words;
+  return whole
+    ? `The plan for today is ${say.load(room.written)}.`
+    : `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
+}
+
 export function roomText(lane: Lane): string {
   if (lane.room.closed) return "closed";
   if (lane.room.load === null) return "–";
