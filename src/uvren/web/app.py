@@ -97,16 +97,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     app.before_request(files.make_way_for_files)
     CSRFProtect(app)
     Compress(app)
-    Talisman(
-        app,
-        force_https=False,
-        strict_transport_security=app.config["SESSION_COOKIE_SECURE"],
-        session_cookie_secure=app.config["SESSION_COOKIE_SECURE"],
-        session_cookie_samesite="Strict",
-        content_security_policy=POLICY,
-        referrer_policy="same-origin",
-        permissions_policy={"geolocation": "()", "camera": "()", "microphone": "()"},
-    )
+    _protect(app)
     problems.install(app)
     _log_requests(app)
     stages = (
@@ -122,6 +113,19 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app
+
+
+def _protect(app: APIFlask) -> None:
+    Talisman(
+        app,
+        force_https=False,
+        strict_transport_security=app.config["SESSION_COOKIE_SECURE"],
+        session_cookie_secure=app.config["SESSION_COOKIE_SECURE"],
+        session_cookie_samesite="Strict",
+        content_security_policy=POLICY,
+        referrer_policy="same-origin",
+        permissions_policy={"geolocation": "()", "camera": "()", "microphone": "()"},
+    )
 
 
 def _log_requests(app: APIFlask) -> None:

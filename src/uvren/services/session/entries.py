@@ -87,11 +87,8 @@ def record_entries(
         if change.athlete_id not in known:
             raise NotFound("There is no such athlete in this squad.", field=f"{field}.athlete_id")
         reported = change.minutes is not None or change.effort is not None
-        if reported and session.day > today:
-            raise Invalid(
-                f"{session.title} is on {say.day(session.day)}; it is recorded when it is done.",
-                field=f"{field}.effort",
-            )
+        if reported:
+            _check_done(session, today, f"{field}.effort")
         entry = existing.get((change.session_id, change.athlete_id))
         before = None if entry is None else [entry.minutes, entry.effort]
         if entry is None:
@@ -113,11 +110,14 @@ def record_entries(
         everyone = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id))
         touched |= {(athlete, sessions[session_id].day) for athlete in everyone}
     db.flush()
-    if touched:
-        refresh_daily_loads(db, squad_id, touched, only)
-    if log:
-        _audit(db, squad_id, log, by, now)
+    refresh_daily_loads(db, squad_id, touched, only)
+    _audit(db, squad_id, log, by, now)
     return results
+
+
+def _check_done(session: Session, today: date, field: str) -> None:
+    if session.day > today:
+        raise Invalid(f"{session.title} is on {say.day(session.day)}; it is recorded when it is done.", field=field)
 
 
 def _audit(db: DbSession, squad_id: int, log: dict[str, list[list[Any]]], by: int | None, now: datetime) -> None:

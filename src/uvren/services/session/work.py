@@ -161,16 +161,7 @@ def record_work(
     if len(set(keys)) != len(keys):
         raise Invalid("The same work stands twice in one change.", field="changes")
     db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
-    sessions = find_sessions(db, squad_id, {change.session_id for change in changes})
-    known = queries.members_ever(db, squad_id)
-    for i, change in enumerate(changes):
-        if change.athlete_id not in known:
-            raise NotFound("There is no such athlete in this squad.", field=f"changes.{i}.athlete_id")
-        session = sessions[change.session_id]
-        if session.day > today:
-            raise Invalid(
-                f"{session.title} is on {say.day(session.day)}; it is recorded when it is done.", field=f"changes.{i}"
-            )
+    sessions = _sessions_of(db, squad_id, changes, today)
     existing = _existing(db, keys)
     fresh: list[dict[str, Any]] = []
     touched: set[tuple[int, date]] = set()
@@ -191,17 +182,7 @@ def record_work(
             db.delete(work)
             results.append(None)
         elif work is None:
-            values = {
-                "id": new_ulid(),
-                "session_id": change.session_id,
-                "athlete_id": change.athlete_id,
-                "what": change.what,
-                "data": data,
-                "source": change.source,
-                "version": 1,
-                "entered_by": by,
-                "entered_at": now,
-            }
+            values = _values(change, data, by, now)
             fresh.append(values)
             results.append(Work(**values))
         else:
@@ -216,6 +197,35 @@ def record_work(
         refresh_daily_loads(db, squad_id, touched | begun, None if begun else _resting(db, squad_id, changes))
         _audit(db, squad_id, keys, by, now)
     return results
+
+
+def _sessions_of(db: DbSession, squad_id: int, changes: Sequence[WorkChange], today: date) -> dict[str, Session]:
+    """The sessions of changes by id. Raises NotFound for somebody else's, Invalid for one still to come."""
+    sessions = find_sessions(db, squad_id, {change.session_id for change in changes})
+    known = queries.members_ever(db, squad_id)
+    for i, change in enumerate(changes):
+        if change.athlete_id not in known:
+            raise NotFound("There is no such athlete in this squad.", field=f"changes.{i}.athlete_id")
+        session = sessions[change.session_id]
+        if session.day > today:
+            raise Invalid(
+                f"{session.title} is on {say.day(session.day)}; it is recorded when it is done.", field=f"changes.{i}"
+            )
+    return sessions
+
+
+def _values(change: WorkChange, data: dict[str, Any], by: int | None, now: datetime) -> dict[str, Any]:
+    return {
+        "id": new_ulid(),
+        "session_id": change.session_id,
+        "athlete_id": change.athlete_id,
+        "what": change.what,
+        "data": data,
+        "source": change.source,
+        "version": 1,
+        "entered_by": by,
+        "entered_at": now,
+    }
 
 
 def _resting(db: DbSession, squad_id: int, changes: Sequence[WorkChange]) -> set[int]:

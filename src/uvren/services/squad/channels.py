@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.errors import CoreError
 from uvren.core.units import FORMS, Form, Region, make_form
+from uvren.services.club import audit
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.store import queries
@@ -113,40 +114,36 @@ def save_channel(
     channel.name, channel.unit, channel.mark = draft.name.strip(), draft.unit.strip(), draft.mark
     channel.regions = list(draft.regions)
     if not same:
-        db.add(
-            ChannelDefinition(
-                id=new_ulid(),
-                channel_id=channel.id,
-                form=draft.form,
-                settings=draft.settings,
-                kinds=[kind.value for kind in draft.kinds],
-                from_day=draft.from_day,
-                reason=draft.reason.strip() or "From the beginning",
-                set_by=by,
-                set_at=now,
-                withdrawn_at=None,
-            )
-        )
-        if draft.from_day < today:
-            for row in channel.definitions:
-                # What began later is replaced too: the new definition holds from its day until another one is set.
-                if row.from_day >= draft.from_day and row.withdrawn_at is None:
-                    row.withdrawn_at = now
-    db.add(
-        Audit(
-            at=now,
-            user_id=by,
-            squad_id=squad.id,
-            action="channel_set",
-            subject=f"channel:{channel.id}",
-            details={"name": channel.name, "form": draft.form, "from": str(draft.from_day), "reason": draft.reason},
-        )
-    )
+        _define(db, channel, draft, by, now, today)
+    audit.note(db, "channel_set", f"channel:{channel.id}", by=by, now=now, squad_id=squad.id, name=channel.name,
+               form=draft.form, reason=draft.reason, from_day=str(draft.from_day))  # fmt: skip
     db.flush()
     db.refresh(channel, ["definitions"])
     if not same and draft.from_day <= today:
         recompute_channel(db, squad, channel, draft.from_day, today)
     return channel
+
+
+def _define(db: DbSession, channel: Channel, draft: Draft, by: int | None, now: datetime, today: date) -> None:
+    """Another definition from a day on. What began later is replaced too: it holds until another one is set."""
+    db.add(
+        ChannelDefinition(
+            id=new_ulid(),
+            channel_id=channel.id,
+            form=draft.form,
+            settings=draft.settings,
+            kinds=[kind.value for kind in draft.kinds],
+            from_day=draft.from_day,
+            reason=draft.reason.strip() or "From the beginning",
+            set_by=by,
+            set_at=now,
+            withdrawn_at=None,
+        )
+    )
+    if draft.from_day < today:
+        for row in channel.definitions:
+            if row.from_day >= draft.from_day and row.withdrawn_at is None:
+                row.withdrawn_at = now
 
 
 def take_back_definition(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 
@@ -12,6 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import trials as rules
+from uvren.core.windows import Floats
 from uvren.services.day.fitness import NORM_DAYS, SIDES, bars
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.squad.anchors import NewAnchor, set_anchor, withdraw_anchor
@@ -62,38 +63,20 @@ def record(
     error = bars(test, trials_since(db, test, day)).error
     for i, new in enumerate(results):
         where = f"results.{i}"
-        if new.athlete_id not in known:
-            raise NotFound("There is no such athlete in this squad.", field=f"{where}.athlete_id")
-        if new.side not in (SIDES if test.sides else ("",)):
-            raise Invalid("Say which side: left or right." if test.sides else "This test has no sides.",
-                          field=f"{where}.side")  # fmt: skip
-        if len(new.trials) > test.trials:
-            raise Invalid(f"This test has {test.trials} trials.", field=f"{where}.trials")
+        _check(test, new, known, where)
         standing = there.get((new.athlete_id, new.side))
         done = [None if value is None else float(value) for value in new.trials]
         if standing is not None and standing.trials == done:
             continue
         if standing is not None and new.version != standing.version:
-            raise Stale(
-                "Someone changed this result in the meantime.",
-                field=where,
-                extra={"yours": {"trials": done}, "theirs": {"trials": standing.trials, "version": standing.version}},
-            )
+            both = {"yours": {"trials": done}, "theirs": {"trials": standing.trials, "version": standing.version}}
+            raise Stale("Someone changed this result in the meantime.", field=where, extra=both)
         if all(value is None for value in done):
             if standing is not None:
                 db.delete(standing)
                 _anchor(db, squad, test, new.athlete_id, day, None, where, by=by, now=now, today=today)
             continue
-        for at, value in enumerate(done):
-            if value is not None and not -MOST_VALUE <= value <= MOST_VALUE:
-                raise Invalid("This is no result of a test.", field=f"{where}.trials.{at}")
-            own = before[new.athlete_id, new.side]
-            if value is not None and not new.sure and rules.unlikely(value, own, error):
-                raise Invalid(
-                    f"{value:g} {test.unit} is far from their own {own.min():g} to {own.max():g}. Is it right?",
-                    field=f"{where}.trials.{at}",
-                    extra={"unlikely": True},
-                )
+        _check_likely(test, done, None if new.sure else before[new.athlete_id, new.side], error, where)
         array = np.array([[np.nan if value is None else value for value in done]])
         stands = float(rules.combined(array, test.combine, test.better)[0])
         values = {
@@ -114,6 +97,33 @@ def record(
             standing.version += 1
         _anchor(db, squad, test, new.athlete_id, day, stands, where, by=by, now=now, today=today)
     db.flush()
+
+
+def _check(test: TestDefinition, new: NewResult, known: Collection[int], where: str) -> None:
+    if new.athlete_id not in known:
+        raise NotFound("There is no such athlete in this squad.", field=f"{where}.athlete_id")
+    if new.side not in (SIDES if test.sides else ("",)):
+        said = "Say which side: left or right." if test.sides else "This test has no sides."
+        raise Invalid(said, field=f"{where}.side")
+    if len(new.trials) > test.trials:
+        raise Invalid(f"This test has {test.trials} trials.", field=f"{where}.trials")
+
+
+def _check_likely(
+    test: TestDefinition, done: Sequence[float | None], own: Floats | None, error: float, where: str
+) -> None:
+    """Raises Invalid for what is no result, and for one far from their own; None for who is sure of it."""
+    for at, value in enumerate(done):
+        if value is None:
+            continue
+        if not -MOST_VALUE <= value <= MOST_VALUE:
+            raise Invalid("This is no result of a test.", field=f"{where}.trials.{at}")
+        if own is not None and rules.unlikely(value, own, error):
+            raise Invalid(
+                f"{value:g} {test.unit} is far from their own {own.min():g} to {own.max():g}. Is it right?",
+                field=f"{where}.trials.{at}",
+                extra={"unlikely": True},
+            )
 
 
 def _anchor(

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.files.errors import Problem
+from uvren.services.club import audit
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid
 from uvren.services.session.entries import EntryChange, record_entries
@@ -23,7 +24,6 @@ from uvren.services.session.read_file import Row, read_file
 from uvren.services.session.recordings import Kept, keep
 from uvren.services.session.work import GIVEN, WorkChange, ensure_entries, record_work
 from uvren.store.models import (
-    Audit,
     Entry,
     Recording,
     RecordingKind,
@@ -99,16 +99,8 @@ def bring_in(
     else:
         report |= _write_rows(db, squad, matched, undo, by=by, now=now, today=today)
     report["sessions"] = [said_of(session) for session in matched.sessions.values()]
-    db.add(
-        Audit(
-            at=now,
-            user_id=by,
-            squad_id=squad.id,
-            action="import",
-            subject=f"import:{import_id}",
-            details={"file": name, "rows": content.rows_read},
-        )
-    )
+    audit.note(db, "import", f"import:{import_id}", by=by, now=now, squad_id=squad.id, file=name,
+               rows=content.rows_read)  # fmt: skip
     db.flush()
     return report, undo
 
