@@ -76,7 +76,8 @@ STATES = {
         called(CallKind.ADAPT, minutes=20.0), "after the call", "After the call", "adapt", "20 of", "20 of", OPEN
     ),
     "called a minimum": State(
-        called(CallKind.MINIMUM), "after the call", "After the call", "adapt", "minimum dose", "Minimum dose today", OPEN
+        called(CallKind.MINIMUM), "after the call", "After the call", "adapt", "minimum dose", "Minimum dose today",
+        OPEN,
     ),
     "called off": State(called(CallKind.REST), "closed", "is closed today", "out", "", "Day off today.", OPEN),
     "ill and not seen": State(

@@ -2,7 +2,11 @@
 
 import gzip
 import json
+import time
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from threading import Barrier
+from unittest.mock import patch
 
 import pytest
 
@@ -14,6 +18,7 @@ from uvren.store.database import connect, sessions
 from uvren.store.models import Audit, Club, Role, RoleGrant, User
 from uvren.web.answers import Answer, Answers
 from uvren.web.app import create_app
+from uvren.web.morning import morning
 
 
 class House:
@@ -164,6 +169,25 @@ def test_a_question_that_makes_no_sense_is_refused_and_not_kept(house):
     assert house.get(Role.PERFORMANCE, "morning?day=yesterday").status_code == 422
     assert house.get(Role.PERFORMANCE, f"morning?day={TODAY}&channel=nothing").status_code == 404
     assert "ETag" not in house.get(Role.PERFORMANCE, "morning?day=yesterday").headers
+
+
+def test_of_many_who_ask_at_once_one_makes_the_answer(house):
+    house.rate(house.another())
+    made, together = [], Barrier(6)
+    read_morning = morning.morning.read_morning
+
+    def watched(*given):
+        made.append(given)
+        time.sleep(0.2)
+        return read_morning(*given)
+
+    def ask():
+        together.wait()
+        return house.get(Role.COACH, MORNING).data
+
+    with patch.object(morning.morning, "read_morning", watched), ThreadPoolExecutor(6) as pool:
+        given = {one.result() for one in [pool.submit(ask) for _ in range(6)]}
+    assert (len(made), len(given)) == (1, 1)
 
 
 def test_only_so_many_bytes_are_kept_the_last_that_were_asked_for():

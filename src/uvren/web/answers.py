@@ -10,7 +10,8 @@ from __future__ import annotations
 import gzip
 import hashlib
 from collections import OrderedDict
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import wraps
 from threading import Lock
@@ -50,6 +51,7 @@ class Answers:
         self._kept: OrderedDict[str, Answer] = OrderedDict()
         self._size = 0
         self._lock = Lock()
+        self._making: dict[str, Lock] = {}
 
     def get(self, tag: str) -> Answer | None:
         with self._lock:
@@ -57,6 +59,18 @@ class Answers:
             if found is not None:
                 self._kept.move_to_end(tag)
             return found
+
+    @contextmanager
+    def made_by_one(self, tag: str) -> Iterator[None]:
+        """Several who ask at once for what is not there yet wait for the one who makes it."""
+        with self._lock:
+            making = self._making.setdefault(tag, Lock())
+        try:
+            with making:
+                yield
+        finally:
+            with self._lock:
+                self._making.pop(tag, None)
 
     def put(self, tag: str, answer: Answer) -> None:
         with self._lock:
@@ -89,15 +103,16 @@ def until_changed(action: Action = Action.READ_SQUAD) -> Callable[[Callable[...,
             tag = _tag(squad)
             found = answers.get(tag)
             if found is None:
-                response = make_response(view(slug=slug, **rest))
-                if response.status_code != 200:
-                    return response
-                body = response.get_data()
-                packed = gzip.compress(body, 6) if len(body) >= _LEAST_TO_PACK else b""
-                found = Answer(body, packed, g.get("seen", frozenset()))
-                answers.put(tag, found)
-            else:
-                looked_at(squad, found.seen)
+                with answers.made_by_one(tag):
+                    found = answers.get(tag)
+                    if found is None:
+                        response = make_response(view(slug=slug, **rest))
+                        if response.status_code != 200:
+                            return response
+                        found = _packed(response.get_data())
+                        answers.put(tag, found)
+            # Whoever is given what another made has looked at it too; for the one who made it, it is the same look.
+            looked_at(squad, found.seen)
             return _given(tag, found)
 
         return answered
@@ -118,6 +133,11 @@ def _tag(squad: Squad) -> str:
         context.today(squad),
     )
     return hashlib.sha256(repr(parts).encode()).hexdigest()[:32]
+
+
+def _packed(body: bytes) -> Answer:
+    packed = gzip.compress(body, 6) if len(body) >= _LEAST_TO_PACK else b""
+    return Answer(body, packed, g.get("seen", frozenset()))
 
 
 def _given(tag: str, answer: Answer) -> Response:
