@@ -20,7 +20,7 @@ from uvren.services.return_ import clinical
 from uvren.services.squad import fitness_results
 from uvren.services.squad import fitness_tests as testing
 from uvren.store.models import Athlete, Audit, Base, Club, Complaint, DailyLoad, Entry, Report, Source, Work
-from uvren.store.models import TestResult as Result
+from uvren.store.models import FitnessResult as Result
 from uvren.store.types import new_ulid
 
 

@@ -6,7 +6,7 @@ import pytest
 from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
-from uvren.store.models import TestResult
+from uvren.store.models import FitnessResult
 from uvren.store.types import new_ulid
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -178,7 +178,7 @@ def test_a_test_is_made_changed_and_left_out_and_its_results_stay(staff, coach, 
     assert staff.write("DELETE", f"{base}/tests/{jump}").status_code == 200
     assert codes() == []
     assert staff.get(f"{base}/tests/{jump}/athletes/{squad.athletes[0]}").status_code == 404
-    assert [result.value for result in db.scalars(select(TestResult))] == [41.5]
+    assert [result.value for result in db.scalars(select(FitnessResult))] == [41.5]
     # Put back as it was, it is on the list again with them.
     assert staff.write("PUT", f"{base}/tests/{jump}", JUMP).status_code == 200
     assert codes() == [jump]

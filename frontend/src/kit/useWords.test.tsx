@@ -1,8 +1,10 @@
 // @vitest-environment jsdom
 import { act } from "react";
 import { createRoot } from "react-dom/client";
-import { expect, test } from "vitest";
+import { beforeEach, expect, test, vi } from "vitest";
 import { useWords } from "./useWords";
+
+beforeEach(() => void vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true));
 
 let field: ReturnType<typeof useWords>;
 function Field() {

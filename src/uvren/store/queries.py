@@ -25,6 +25,8 @@ from uvren.store.models import (
     Complaint,
     DailyLoad,
     Entry,
+    FitnessResult,
+    FitnessTest,
     Limit,
     Membership,
     NoticeSetting,
@@ -37,8 +39,6 @@ from uvren.store.models import (
     Segment,
     Session,
     SessionKind,
-    TestDefinition,
-    TestResult,
     User,
     Work,
 )
@@ -486,26 +486,26 @@ def report_forms(db: DbSession, squad_id: int) -> list[ReportForm]:
 
 
 @whole_squads
-def tests_of(db: DbSession, squad_id: int) -> list[TestDefinition]:
+def tests_of(db: DbSession, squad_id: int) -> list[FitnessTest]:
     """The fitness tests that the squad uses, in its order."""
-    query = select(TestDefinition).where(TestDefinition.squad_id == squad_id, TestDefinition.withdrawn_at.is_(None))
-    return list(db.scalars(query.order_by(TestDefinition.rank, TestDefinition.id)))
+    query = select(FitnessTest).where(FitnessTest.squad_id == squad_id, FitnessTest.withdrawn_at.is_(None))
+    return list(db.scalars(query.order_by(FitnessTest.rank, FitnessTest.id)))
 
 
 @whole_squads
 def test_results_between(
     db: DbSession, test_ids: list[int], first: date, last: date, entered_before: datetime
-) -> list[TestResult]:
+) -> list[FitnessResult]:
     """Results of tests, oldest first, as far as they had been entered by a moment."""
     return list(
         db.scalars(
-            select(TestResult)
+            select(FitnessResult)
             .where(
-                TestResult.test_id.in_(test_ids),
-                TestResult.day.between(first, last),
-                TestResult.entered_at < entered_before,
+                FitnessResult.test_id.in_(test_ids),
+                FitnessResult.day.between(first, last),
+                FitnessResult.entered_at < entered_before,
             )
-            .order_by(TestResult.day, TestResult.id)
+            .order_by(FitnessResult.day, FitnessResult.id)
         )
     )
 

@@ -28,6 +28,7 @@ from uvren.store.models import (
     Consent,
     DailyLoad,
     Entry,
+    FitnessResult,
     Invitation,
     Limit,
     Membership,
@@ -40,7 +41,6 @@ from uvren.store.models import (
     RoleGrant,
     SignIn,
     Squad,
-    TestResult,
     User,
     Work,
 )
@@ -56,7 +56,7 @@ _OWN: dict[str, type[Base]] = {
     "sessions": Entry,
     "work": Work,
     "recordings": Recording,
-    "tests": TestResult,
+    "tests": FitnessResult,
     "anchors": Anchor,
     "daily_loads": DailyLoad,
     "calls": Call,
@@ -67,7 +67,7 @@ _OWN: dict[str, type[Base]] = {
     "consents": Consent,
 }
 _HEALTH = (Complaint, Restriction, RestTrial, Report, Note, Anchor)
-_REST = (Recording, TestResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
+_REST = (Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 
 def consent_of(db: DbSession, athlete_id: int) -> Consent | None:

@@ -15,10 +15,10 @@ from uvren.core import trials as rules
 from uvren.core.day import TestSeries
 from uvren.core.trials import Better
 from uvren.store import queries
-from uvren.store.models import Squad, TestDefinition, TestResult
+from uvren.store.models import FitnessResult, FitnessTest, Squad
 
 
-def definitions(db: DbSession, squad: Squad) -> list[TestDefinition]:
+def definitions(db: DbSession, squad: Squad) -> list[FitnessTest]:
     return queries.tests_of(db, squad.id)
 
 
@@ -31,7 +31,7 @@ class Bars:
     basis: str
 
 
-def bars(test: TestDefinition, rows: Sequence[TestResult]) -> Bars:
+def bars(test: FitnessTest, rows: Sequence[FitnessResult]) -> Bars:
     """As set, else from the results that are there: between days, or within a day where nothing else is known."""
     error, basis = float("nan") if test.typical_error is None else test.typical_error, "as set"
     if test.typical_error is None:
@@ -55,7 +55,7 @@ def bars(test: TestDefinition, rows: Sequence[TestResult]) -> Bars:
     return Bars(error, worthwhile, "" if np.isnan(error) else basis)
 
 
-def differences(own: Mapping[tuple[int, str], Sequence[TestResult]], athlete: int, better: Better) -> np.ndarray:
+def differences(own: Mapping[tuple[int, str], Sequence[FitnessResult]], athlete: int, better: Better) -> np.ndarray:
     """Side differences of every test with both sides, oldest first; positive where the left is the stronger one."""
     left, right = ({row.day: row.value for row in own.get((athlete, side), ())} for side in SIDES)
     out = []
@@ -72,17 +72,17 @@ def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     # A morning gone by knows what was entered by the end of its day.
     end = datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone))
     found = queries.test_results_between(db, list(tests), as_of - timedelta(days=NORM_DAYS), as_of, end)
-    by_test: dict[int, list[TestResult]] = defaultdict(list)
+    by_test: dict[int, list[FitnessResult]] = defaultdict(list)
     for result in found:
         by_test[result.test_id].append(result)
     return tuple(_as_series(test, by_test[test.id], row_of) for test in tests.values() if by_test[test.id])
 
 
-def _as_series(test: TestDefinition, rows: Sequence[TestResult], row_of: Mapping[int, int]) -> TestSeries:
+def _as_series(test: FitnessTest, rows: Sequence[FitnessResult], row_of: Mapping[int, int]) -> TestSeries:
     found = bars(test, rows)
     error, worthwhile = found.error, found.worthwhile
     days: dict[int, dict[date, list[float]]] = defaultdict(lambda: defaultdict(list))
-    own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
+    own: dict[tuple[int, str], list[FitnessResult]] = defaultdict(list)
     for result in rows:
         if result.athlete_id in row_of:
             days[row_of[result.athlete_id]][result.day].append(result.value)

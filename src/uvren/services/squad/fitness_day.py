@@ -16,7 +16,7 @@ from uvren.core.trials import Asymmetry, Better, Change
 from uvren.services.day.fitness import SIDES, bars, differences
 from uvren.services.squad.fitness_results import trials_since
 from uvren.store import queries
-from uvren.store.models import Squad, TestDefinition, TestResult
+from uvren.store.models import FitnessResult, FitnessTest, Squad
 from uvren.store.queries import Member
 
 
@@ -25,7 +25,7 @@ class SideResult:
     """A side of an athlete on a testing day; ``last`` and ``last_day`` are the result before it."""
 
     side: str
-    result: TestResult | None
+    result: FitnessResult | None
     last: float | None
     last_day: date | None
     change: Change
@@ -47,7 +47,7 @@ class Row:
 
 @dataclass(frozen=True)
 class TestingDay:
-    test: TestDefinition
+    test: FitnessTest
     day: date
     typical_error: float | None
     error_basis: str
@@ -56,12 +56,12 @@ class TestingDay:
     rows: tuple[Row, ...]
 
 
-def testing_day(db: DbSession, squad: Squad, test: TestDefinition, day: date) -> TestingDay:
+def testing_day(db: DbSession, squad: Squad, test: FitnessTest, day: date) -> TestingDay:
     """Everyone on a testing day: their trials, against their own last ones and the bars of the test."""
     rows = trials_since(db, test, day)
     found = bars(test, rows)
     error, worthwhile = found.error, found.worthwhile
-    own: dict[tuple[int, str], list[TestResult]] = defaultdict(list)
+    own: dict[tuple[int, str], list[FitnessResult]] = defaultdict(list)
     for row in rows:
         own[row.athlete_id, row.side].append(row)
     shown = []
@@ -73,7 +73,9 @@ def testing_day(db: DbSession, squad: Squad, test: TestDefinition, day: date) ->
         shown.append((member, sides))
     best = {member.athlete_id: _best(sides, test.better) for member, sides in shown}
     order = sorted((value for value in best.values() if value is not None), reverse=test.better is Better.HIGHER)
-    days = db.scalars(select(TestResult.day).where(TestResult.test_id == test.id).distinct().order_by(TestResult.day))
+    days = db.scalars(
+        select(FitnessResult.day).where(FitnessResult.test_id == test.id).distinct().order_by(FitnessResult.day)
+    )
     out = []
     for member, sides in shown:
         value = best[member.athlete_id]
@@ -99,7 +101,7 @@ def testing_day(db: DbSession, squad: Squad, test: TestDefinition, day: date) ->
 
 
 def _side(
-    side: str, own: Sequence[TestResult], day: date, test: TestDefinition, error: float, worthwhile: float
+    side: str, own: Sequence[FitnessResult], day: date, test: FitnessTest, error: float, worthwhile: float
 ) -> SideResult:
     result = next((row for row in own if row.day == day), None)
     before = [row for row in own if row.day < day]

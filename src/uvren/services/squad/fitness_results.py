@@ -18,7 +18,7 @@ from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.squad.anchors import NewAnchor, set_anchor, withdraw_anchor
 from uvren.services.squad.fitness_tests import MOST_VALUE
 from uvren.store import queries
-from uvren.store.models import Anchor, Source, Squad, TestDefinition, TestResult
+from uvren.store.models import Anchor, FitnessResult, FitnessTest, Source, Squad
 from uvren.store.types import new_ulid
 
 
@@ -40,7 +40,7 @@ class NewResult:
 def record(
     db: DbSession,
     squad: Squad,
-    test: TestDefinition,
+    test: FitnessTest,
     day: date,
     results: Sequence[NewResult],
     *,
@@ -57,7 +57,8 @@ def record(
     if day > today:
         raise Invalid("A test is entered on its day, or later.", field="day")
     known = queries.members_ever(db, squad.id)
-    rows = db.scalars(select(TestResult).where(TestResult.test_id == test.id, TestResult.day == day).with_for_update())
+    of_day = select(FitnessResult).where(FitnessResult.test_id == test.id, FitnessResult.day == day)
+    rows = db.scalars(of_day.with_for_update())
     there = {(row.athlete_id, row.side): row for row in rows}
     before = _own_values(db, test, day)
     error = bars(test, trials_since(db, test, day)).error
@@ -90,16 +91,15 @@ def record(
         }
         if standing is None:
             key = {"id": new_ulid(), "test_id": test.id, "athlete_id": new.athlete_id, "day": day, "side": new.side}
-            db.add(TestResult(**key, **values, version=1))
+            db.add(FitnessResult(**key, **values, version=1))
         else:
-            for name, kept in values.items():
+            for name, kept in (values | {"version": standing.version + 1}).items():
                 setattr(standing, name, kept)
-            standing.version += 1
         _anchor(db, squad, test, new.athlete_id, day, stands, where, by=by, now=now, today=today)
     db.flush()
 
 
-def _check(test: TestDefinition, new: NewResult, known: Collection[int], where: str) -> None:
+def _check(test: FitnessTest, new: NewResult, known: Collection[int], where: str) -> None:
     if new.athlete_id not in known:
         raise NotFound("There is no such athlete in this squad.", field=f"{where}.athlete_id")
     if new.side not in (SIDES if test.sides else ("",)):
@@ -110,7 +110,7 @@ def _check(test: TestDefinition, new: NewResult, known: Collection[int], where: 
 
 
 def _check_likely(
-    test: TestDefinition, done: Sequence[float | None], own: Floats | None, error: float, where: str
+    test: FitnessTest, done: Sequence[float | None], own: Floats | None, error: float, where: str
 ) -> None:
     """Raises Invalid for what is no result, and for one far from their own; None for who is sure of it."""
     for at, value in enumerate(done):
@@ -129,7 +129,7 @@ def _check_likely(
 def _anchor(
     db: DbSession,
     squad: Squad,
-    test: TestDefinition,
+    test: FitnessTest,
     athlete_id: int,
     day: date,
     value: float | None,
@@ -159,34 +159,34 @@ def _anchor(
         raise Invalid(str(error), field=f"{where}.trials.0") from error
 
 
-def trials_since(db: DbSession, test: TestDefinition, day: date) -> Sequence[TestResult]:
+def trials_since(db: DbSession, test: FitnessTest, day: date) -> Sequence[FitnessResult]:
     """Results of the year up to and with a day, oldest first."""
     return list(
         db.scalars(
-            select(TestResult)
-            .where(TestResult.test_id == test.id, TestResult.day.between(day - timedelta(days=NORM_DAYS), day))
-            .order_by(TestResult.day, TestResult.id)
+            select(FitnessResult)
+            .where(FitnessResult.test_id == test.id, FitnessResult.day.between(day - timedelta(days=NORM_DAYS), day))
+            .order_by(FitnessResult.day, FitnessResult.id)
         )
     )
 
 
-def _own_values(db: DbSession, test: TestDefinition, day: date) -> dict[tuple[int, str], np.ndarray]:
+def _own_values(db: DbSession, test: FitnessTest, day: date) -> dict[tuple[int, str], np.ndarray]:
     out: dict[tuple[int, str], list[float]] = defaultdict(list)
     for row in trials_since(db, test, day - timedelta(days=1)):
         out[row.athlete_id, row.side].append(row.value)
     return defaultdict(lambda: np.array([]), {key: np.array(values) for key, values in out.items()})
 
 
-def bars_on(db: DbSession, test: TestDefinition, day: date) -> tuple[float | None, float | None]:
+def bars_on(db: DbSession, test: FitnessTest, day: date) -> tuple[float | None, float | None]:
     """Typical error and smallest worthwhile change as of a day; None where there is too little to say."""
     found = bars(test, trials_since(db, test, day))
     error, worthwhile = (None if np.isnan(bar) else bar for bar in (found.error, found.worthwhile))
     return error, worthwhile
 
 
-def series(db: DbSession, squad: Squad, test: TestDefinition, athlete_id: int) -> Sequence[TestResult]:
+def series(db: DbSession, squad: Squad, test: FitnessTest, athlete_id: int) -> Sequence[FitnessResult]:
     """All results of an athlete, oldest first. Raises NotFound."""
     if athlete_id not in queries.members_ever(db, squad.id):
         raise NotFound("There is no such athlete in this squad.")
-    query = select(TestResult).where(TestResult.test_id == test.id, TestResult.athlete_id == athlete_id)
-    return list(db.scalars(query.order_by(TestResult.day, TestResult.side)))
+    query = select(FitnessResult).where(FitnessResult.test_id == test.id, FitnessResult.athlete_id == athlete_id)
+    return list(db.scalars(query.order_by(FitnessResult.day, FitnessResult.side)))

@@ -14,7 +14,7 @@ from uvren.services.club import audit
 from uvren.services.day.fitness import definitions
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.squad.anchors import MEANINGS
-from uvren.store.models import AnchorKind, Squad, TestDefinition, TestResult
+from uvren.store.models import AnchorKind, FitnessResult, FitnessTest, Squad
 
 MOST_VALUE = 100_000.0
 
@@ -79,7 +79,7 @@ def _check(draft: Draft) -> None:
             raise Invalid("A test of two sides gives two values; an anchor is one.", field="anchor")
 
 
-def find_test(db: DbSession, squad: Squad, code: str) -> TestDefinition:
+def find_test(db: DbSession, squad: Squad, code: str) -> FitnessTest:
     """Raises NotFound."""
     found = next((one for one in definitions(db, squad) if one.code == code), None)
     if found is None:
@@ -87,10 +87,10 @@ def find_test(db: DbSession, squad: Squad, code: str) -> TestDefinition:
     return found
 
 
-def _ever(db: DbSession, squad: Squad, code: str) -> TestDefinition:
+def _ever(db: DbSession, squad: Squad, code: str) -> FitnessTest:
     """A test, on the list or left out. Raises NotFound."""
-    where = (TestDefinition.squad_id == squad.id, TestDefinition.code == code)
-    found = db.scalar(select(TestDefinition).where(*where))
+    where = (FitnessTest.squad_id == squad.id, FitnessTest.code == code)
+    found = db.scalar(select(FitnessTest).where(*where))
     if found is None:
         raise NotFound("There is no such test in this squad.")
     return found
@@ -98,7 +98,7 @@ def _ever(db: DbSession, squad: Squad, code: str) -> TestDefinition:
 
 def save_test(
     db: DbSession, squad: Squad, draft: Draft, *, code: str | None, by: int | None, now: datetime
-) -> TestDefinition:
+) -> FitnessTest:
     """Make a test or change one; one that was left out is on the list again. Does not commit.
 
     Unit, sides and which way is better of a test that has results stay: a different test is a new one. Raises Invalid
@@ -109,12 +109,12 @@ def save_test(
     if any(one.name.lower() == draft.name.strip().lower() and one.code != code for one in there):
         raise Invalid("There is a test of this name already.", field="name")
     if code is None:
-        found = TestDefinition(squad_id=squad.id, code=_new_code(db, squad, draft.name), rank=len(there))
+        found = FitnessTest(squad_id=squad.id, code=_new_code(db, squad, draft.name), rank=len(there))
         db.add(found)
     else:
         found = _ever(db, squad, code)
         found.withdrawn_at = None
-        kept = db.scalar(select(TestResult.id).where(TestResult.test_id == found.id).limit(1)) is not None
+        kept = db.scalar(select(FitnessResult.id).where(FitnessResult.test_id == found.id).limit(1)) is not None
         for name in ("unit", "sides", "better"):
             if kept and getattr(found, name) != getattr(draft, name):
                 raise Invalid("There are results in this already; make another test instead.", field=name)
@@ -127,7 +127,7 @@ def save_test(
 
 
 def _new_code(db: DbSession, squad: Squad, name: str) -> str:
-    codes = set(db.scalars(select(TestDefinition.code).where(TestDefinition.squad_id == squad.id)))
+    codes = set(db.scalars(select(FitnessTest.code).where(FitnessTest.squad_id == squad.id)))
     stem = re.sub(r"[^a-z0-9]+", "_", name.strip().lower()).strip("_")[:36] or "test"
     return next(code for n in range(1, 1000) if (code := stem if n == 1 else f"{stem}_{n}") not in codes)
 
@@ -139,7 +139,7 @@ def leave_out(db: DbSession, squad: Squad, code: str, *, by: int, now: datetime)
     audit.note(db, "test_left_out", f"test:{code}", by=by, now=now, squad_id=squad.id)
 
 
-def set_up(db: DbSession, squad: Squad, *, by: int | None, now: datetime) -> list[TestDefinition]:
+def set_up(db: DbSession, squad: Squad, *, by: int | None, now: datetime) -> list[FitnessTest]:
     """Begin with the tests that are shipped; those of a name that is there already are left alone. Does not commit."""
     there = {one.name.lower() for one in definitions(db, squad)}
     return [

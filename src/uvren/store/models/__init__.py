@@ -15,6 +15,7 @@ from uvren.store.models.base import (
 )
 from uvren.store.models.decisions import Call, CoachSheet, Note, NoticeSetting, RestTrial, SavedView
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
+from uvren.store.models.fitness import FitnessResult, FitnessTest
 from uvren.store.models.limits import Limit
 from uvren.store.models.people import (
     Athlete,
@@ -31,7 +32,6 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
-from uvren.store.models.tests import TestDefinition, TestResult
 from uvren.store.models.work import Anchor, Channel, ChannelDefinition, DailyLoad, Entry, Place, Segment, Session, Work
 
 __all__ = [
@@ -54,6 +54,8 @@ __all__ = [
     "Entry",
     "FileImport",
     "FileMapping",
+    "FitnessResult",
+    "FitnessTest",
     "ImportState",
     "Invitation",
     "Limit",
@@ -79,8 +81,6 @@ __all__ = [
     "Source",
     "Squad",
     "SquadChange",
-    "TestDefinition",
-    "TestResult",
     "User",
     "Venue",
     "Work",

@@ -13,7 +13,7 @@ from uvren.store.models.base import AnchorKind, Base, Source
 from uvren.store.types import new_ulid, ulid_type
 
 
-class TestDefinition(Base):
+class FitnessTest(Base):
     """A test of a squad. ``sides`` says that it is done left and right.
 
     ``typical_error`` and ``worthwhile`` null are worked out from the trials and results that are there. ``anchor`` is
@@ -48,7 +48,7 @@ class TestDefinition(Base):
     )
 
 
-class TestResult(Base):
+class FitnessResult(Base):
     """What an athlete did in a test on a day, a row a side. A trial that was left out is null.
 
     ``value`` is what stands for the trials. ``sure`` says that someone has looked at an unlikely value and kept it.
