@@ -67,6 +67,7 @@ export type ReportRow = Reports["rows"][number];
 export type ComplaintItem = NonNullable<Reports["complaints"]>[number];
 export type Forms = components["schemas"]["FormsOut"];
 export type FormBody = components["schemas"]["FormIn"];
+export type People = components["schemas"]["SquadPeopleOut"];
 export type Accounts = components["schemas"]["AccountsOut"];
 export type Invited = components["schemas"]["InvitedOut"];
 export type Account = components["schemas"]["AccountOut"];
