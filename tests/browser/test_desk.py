@@ -99,6 +99,8 @@ def test_what_was_typed_of_a_call_stays_while_one_looks_at_another(staff):
     expect(panel.get_by_label("Reason")).to_have_count(0)
     panel = open_lane(staff, "E. Yelwen")
     expect(panel.get_by_label("Reason")).to_have_value("heavy legs")
+    # What each call comes to has arrived: nothing on the panel moves any more.
+    expect(panel.locator(".outcome").first).to_contain_text(re.compile(r"\w"))
     # Another kind of call keeps the reason and takes the minutes back.
     panel.get_by_role("button", name=re.compile("Recover")).click()
     expect(panel.get_by_label("Reason")).to_have_value("heavy legs")

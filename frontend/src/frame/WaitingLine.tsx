@@ -1,5 +1,5 @@
+import type { Waiting } from "../offline/entries";
 import { dismiss } from "../offline/outbox";
-import type { Waiting } from "../offline/store";
 
 /** Says what is kept in this browser until there is a network again, and what the server would not take. */
 export function WaitingLine({ outbox }: { outbox: Waiting[] }) {

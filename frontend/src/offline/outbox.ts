@@ -6,8 +6,9 @@
  */
 
 import { useEffect, useSyncExternalStore } from "react";
-import { Problem, send } from "../api/client";
-import { addWaiting, takeWaiting, type Waiting, waiting } from "./store";
+import { Problem } from "../api/client";
+import { deliver, type Sendable, VERSION, type Waiting } from "./entries";
+import { addWaiting, takeWaiting, waiting } from "./store";
 
 const AGAIN_MS = 4000;
 
@@ -26,9 +27,9 @@ async function renew() {
 }
 
 /** Keep something to be sent, and send it now if that can be done. */
-export async function enqueue(item: Omit<Waiting, "user">) {
+export async function enqueue(item: Sendable & { key: string; label: string }) {
   if (who === null) return;
-  await addWaiting({ ...item, user: who });
+  await addWaiting({ ...item, user: who, version: VERSION });
   await renew();
   void flush();
 }
@@ -56,11 +57,11 @@ async function sendAll() {
   for (const item of await waiting()) {
     if (item.user !== who || item.refused || isClaimed(item.key)) continue;
     try {
-      const answer = await send(item.method, item.path, item.body);
+      const answer = await deliver(item);
       // Changed while it was on its way: the newer one goes next.
       const now = (await waiting()).find((other) => other.key === item.key);
       if (now && JSON.stringify(now.body) !== JSON.stringify(item.body))
-        await addWaiting({ ...now, body: rebased(now.body, answer) });
+        await addWaiting({ ...now, body: rebased(now.body, answer) } as Waiting);
       else await takeWaiting(item.key);
       for (const tell of done) tell(item, answer);
       await renew();
@@ -82,9 +83,9 @@ interface Versioned {
 }
 
 /** A body's changes on the versions that an answer tells, so that they follow on what has just been saved. */
-export function rebased(body: Waiting["body"], answer: unknown): Waiting["body"] {
+export function rebased(body: object, answer: unknown): object {
   const rows = (answer as { rows?: (Versioned & { works?: Versioned[] })[] } | null)?.rows;
-  if (!rows || !Array.isArray(body.changes)) return body;
+  if (!rows || !("changes" in body) || !Array.isArray(body.changes)) return body;
   const changes = (body.changes as Versioned[]).map((change) => {
     const row = rows.find((one) => one.athlete_id === change.athlete_id);
     const saved = change.what ? row?.works?.find((work) => work.what === change.what) : row;

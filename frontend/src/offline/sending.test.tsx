@@ -4,8 +4,8 @@ import { act } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Problem } from "../api/client";
+import type { Waiting } from "./entries";
 import { claim, dismiss, enqueue, flush, isWaiting, useOutbox, useSending } from "./outbox";
-import type { Waiting } from "./store";
 
 const kept: Waiting[] = [];
 const sent: { path: string; body: unknown }[] = [];
@@ -52,7 +52,9 @@ function Desk({ user }: { user: number }) {
 const show = (user: number) => act(async () => root.render(<Desk user={user} />));
 const lines = () => [...box.querySelectorAll("li")].map((line) => line.textContent);
 const rating = (key: string, body: Record<string, unknown> = { effort: 5 }) =>
-  act(() => enqueue({ key, label: `rating ${key}`, method: "PUT", path: `/api/${key}`, body }));
+  act(() =>
+    enqueue({ what: "other", key, label: `rating ${key}`, method: "PUT", path: `/api/${key}`, body }),
+  );
 const refuse = (status: number, detail: string) => () => {
   throw new Problem(status, detail);
 };
@@ -147,7 +149,7 @@ test("what was changed on its way goes next, on the version that the answer told
       const item = kept.find((one) => one.key === "a");
       if (item && !changed) {
         changed = true;
-        kept[kept.indexOf(item)] = { ...item, body: second };
+        kept[kept.indexOf(item)] = { ...item, body: second } as Waiting;
       }
       return { rows: [{ athlete_id: 1, version: 4 }] };
     },

@@ -1,21 +1,7 @@
 /** What this browser keeps for times without a network: copies of what was read last, and what is still to be sent. */
 
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
-
-export interface Waiting {
-  /** A change with the same key takes the place of the one before, but keeps its turn. */
-  key: string;
-  /** Whose it is: nobody else's sign-in sends it. */
-  user: number;
-  /** What it is, for people. */
-  label: string;
-  method: "PUT" | "PATCH" | "POST";
-  path: string;
-  body: Record<string, unknown>;
-  /** Why the server refused it, once it has. */
-  refused?: string;
-  turn?: number;
-}
+import { upToDate, type Waiting } from "./entries";
 
 interface Shape extends DBSchema {
   copies: { key: string; value: { value: unknown; at: number } };
@@ -48,7 +34,7 @@ export async function dropCopy(key: string) {
 
 /** Everything that waits, in its order. */
 export async function waiting(): Promise<Waiting[]> {
-  return (await database()).getAll("waiting");
+  return (await (await database()).getAll("waiting")).map(upToDate);
 }
 
 export async function addWaiting(item: Waiting) {

@@ -10,8 +10,9 @@ import type { Place } from "../../frame/place";
 import { useSignOut } from "../../frame/signOut";
 import { ulid } from "../../frame/ulid";
 import { clubNow } from "../../offline/clock";
+import type { Waiting } from "../../offline/entries";
 import { dismiss, enqueue, useOutbox, useSending } from "../../offline/outbox";
-import { dropCopy, type Waiting } from "../../offline/store";
+import { dropCopy } from "../../offline/store";
 import { Consent } from "./Consent";
 import type { Filled } from "./filled";
 import { OwnToday } from "./OwnToday";
@@ -38,7 +39,7 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
   const [open, setOpen] = useState<string | null>(null);
   const onSent = useCallback(
     (item: Waiting) => {
-      if (!item.path.includes("/own/")) return;
+      if (item.what !== "report") return;
       dropCopy(`draft ${item.key}`).catch(() => {});
       // What stood there before is not shown while the day is read anew.
       queries.resetQueries({ queryKey: ownTodayQuery(slug).queryKey });
@@ -63,8 +64,9 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
     void enqueue({
       key,
       label: `${title(due, data)}${due.session ? `, ${mediumDay(due.day)}` : ""}`,
-      method: "PUT",
-      path: `/api/squads/${slug}/own/reports/${id}`,
+      what: "report",
+      slug,
+      id,
       body: {
         kind: due.kind,
         day: due.day,

@@ -1,9 +1,8 @@
 import { describe, expect, it } from "vitest";
-import type { Waiting } from "../../offline/store";
+import type { Waiting } from "../../offline/entries";
 import { asksFirst } from "./told";
 
-const report = (body: object, path = "/api/squads/a/own/reports/1") =>
-  ({ key: "k", path, body }) as unknown as Waiting;
+const report = (body: object, what = "report") => ({ key: "k", what, body }) as unknown as Waiting;
 
 describe("a report that still waits to be sent", () => {
   it("asks first when it tells of an illness, or of a pain of four or more", () => {
@@ -14,6 +13,6 @@ describe("a report that still waits to be sent", () => {
   it("does not for a small pain, for none, or for anything that is no report", () => {
     expect(asksFirst(report({ ill: false, pains: [{ severity: 3 }] }))).toBe(false);
     expect(asksFirst(report({}))).toBe(false);
-    expect(asksFirst(report({ ill: true }, "/api/squads/a/sessions/1/entries"))).toBe(false);
+    expect(asksFirst(report({ ill: true }, "ratings"))).toBe(false);
   });
 });

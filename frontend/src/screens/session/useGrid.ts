@@ -36,7 +36,8 @@ const restored = ({ athlete_id, minutes, effort, words }: Kept): [number, Values
 
 async function keptChanges(key: string): Promise<Kept[]> {
   const kept = await waiting().catch(() => []);
-  return (kept.find((item) => item.key === key)?.body.changes ?? []) as Kept[];
+  const mine = kept.find((item) => item.key === key);
+  return mine?.what === "ratings" ? (mine.body.changes as Kept[]) : [];
 }
 
 export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) {
@@ -94,8 +95,9 @@ export function useGrid(slug: string, grid: Grid, queryKey: readonly unknown[]) 
       enqueue({
         key,
         label: `Ratings of ${grid.title}, ${mediumDay(grid.day)}`,
-        method: "PATCH",
-        path: `/api/squads/${slug}/sessions/${grid.id}/entries`,
+        what: "ratings",
+        slug,
+        session: grid.id,
         body: {
           changes: [...pending.current].map(([athlete, values]) => ({
             athlete_id: athlete,

@@ -21,8 +21,9 @@ export function useWork(place: Place, session: string) {
       await enqueue({
         key: workKey(session, change),
         label: `${change.what} of a session`,
-        method: "PUT",
-        path: `/api/squads/${slug}/sessions/${session}/work`,
+        what: "work",
+        slug,
+        session,
         body: { changes: [change] },
       });
     const shown = queries.getQueryData(queryKey);
