@@ -19,6 +19,7 @@ from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
 from uvren.services import reports
 from uvren.services.day import kept
+from uvren.services.day.desk import open_desks
 from uvren.services.day.kept import Days
 from uvren.services.errors import Invalid, Stale
 from uvren.services.morning import read_morning
@@ -260,3 +261,17 @@ def test_what_is_kept_holds_no_connection(club):
     lanes = club.lanes(keeper)
     assert club.engine.pool.checkedout() == 0
     assert np.isfinite(lanes[0].effort)
+
+
+def test_before_a_history_stands_the_declared_week_a_seventh_a_day_else_the_first_days(club):
+    with club.open() as db:
+        squad = db.get_one(Squad, club.id)
+        before = open_desks(db, squad, TODAY, TODAY)[0].desk.done
+        row = 3
+        first = before.load[row, before.start[row] : before.start[row] + 14]
+        assert before.before[row] == pytest.approx(first.mean())
+        new = NewAnchor(club.small.athletes[3], AnchorKind.USUAL_WEEK_LOAD, 1750.0, None, TODAY)
+        set_anchor(db, squad, new, by=club.small.staff.id, now=NOW, today=TODAY)
+        after = open_desks(db, squad, TODAY, TODAY)[0].desk
+        assert (after.done.before[row], after.declared[row]) == (250, 1750)
+        db.rollback()
