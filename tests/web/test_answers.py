@@ -15,10 +15,10 @@ from tests.squad import PASSWORD, make_small_squad
 from tests.web.conftest import Client, StillClock
 from uvren.services.squad import squads
 from uvren.store.database import connect, sessions
-from uvren.store.models import Audit, Club, Role, RoleGrant, User
+from uvren.store.models import Audit, Call, Club, Role, RoleGrant, User
 from uvren.web.answers import Answer, Answers
 from uvren.web.app import create_app
-from uvren.web.morning import morning
+from uvren.web.morning import calls, morning
 
 
 class House:
@@ -188,6 +188,28 @@ def test_of_many_who_ask_at_once_one_makes_the_answer(house):
     with patch.object(morning.morning, "read_morning", watched), ThreadPoolExecutor(6) as pool:
         given = {one.result() for one in [pool.submit(ask) for _ in range(6)]}
     assert (len(made), len(given)) == (1, 1)
+
+
+def test_what_a_request_does_stands_as_a_whole_or_not_at_all(house):
+    body = {
+        "id": "01JNYB7QZX4T8M1VSG2C9HKD4F", "athlete_id": house.small.athletes[3], "day": str(TODAY), "kind": "rest",
+        "reason": "tired",
+    }  # fmt: skip
+    path = f"/api/squads/{house.small.squad.slug}/calls"
+
+    def there():
+        with house.open() as db:
+            return db.get(Call, body["id"]) is not None
+
+    def breaks(*_):
+        raise RuntimeError("after it was written, before it was answered")
+
+    house.app.config["PROPAGATE_EXCEPTIONS"] = False
+    with patch.object(calls, "call_out", breaks):
+        assert house.clients[Role.PERFORMANCE].write("POST", path, body).status_code == 500
+    assert not there()
+    assert house.clients[Role.PERFORMANCE].write("POST", path, body).status_code == 200
+    assert there()
 
 
 def test_only_so_many_bytes_are_kept_the_last_that_were_asked_for():

@@ -100,6 +100,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     _protect(app)
     problems.install(app)
     _log_requests(app)
+    _one_unit_of_work(app)
     stages = (
         *(account, own_account, accounts, invitations, club),
         *(morning, calls, sheet, views),
@@ -156,6 +157,20 @@ def _log_requests(app: APIFlask) -> None:
             db = g.pop(name, None)
             if db is not None:
                 db.close()
+
+
+def _one_unit_of_work(app: APIFlask) -> None:
+    """What a request does stands as a whole when its answer is made, and not at all where that is a problem.
+
+    What has to stand all the same, such as a failed try to sign in, commits where it is written.
+    """
+
+    @app.after_request
+    def commit(response: Response) -> Response:
+        db = g.get("db")
+        if db is not None and response.status_code < 400:
+            db.commit()
+        return response
 
 
 def _serve_screens(app: APIFlask) -> None:

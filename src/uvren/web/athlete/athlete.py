@@ -123,7 +123,6 @@ def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[st
     new = notes.NewNote(athlete_id=athlete_id, **json_data.model_dump())
     by, now, today = context.person().user_id, context.now(), context.today(squad)
     notes.write_note(context.db(), squad, new, context.audiences(squad), by=by, now=now, today=today)
-    context.db().commit()
     return notes_out(squad, athlete_id, today)
 
 
@@ -133,5 +132,4 @@ def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[st
 def withdraw_note(slug: str, athlete_id: int, note_id: str) -> dict[str, bool]:
     squad = context.squad(slug)
     notes.withdraw_note(context.db(), squad, note_id, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}

@@ -75,7 +75,6 @@ def new_password(slug: str, user_id: int) -> dict[str, Any]:
     squad = context.squad(slug, Action.INVITE)
     person, now = context.person(), context.now()
     made = invitations.new_password_link(context.db(), squad, user_id, person=person, now=now)
-    context.db().commit()
     return invited_out(made)
 
 
@@ -87,7 +86,6 @@ def set_active(slug: str, user_id: int, json_data: schemas.ActiveIn) -> dict[str
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
     by = context.person().user_id
     invitations.set_active(context.db(), squad, user_id, json_data.active, by=by, now=context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -100,7 +98,6 @@ def reset_second_factor(slug: str, user_id: int) -> dict[str, bool]:
     if user_id not in {one.user.id for one in invitations.accounts_of(db, squad)}:
         raise Invalid("There is no such person in this squad.")
     second_factor.switch_off(db, user_id, by=context.person().user_id, now=context.now())
-    db.commit()
     return {"done": True}
 
 

@@ -40,7 +40,6 @@ def set_club(slug: str, json_data: schemas.ClubIn) -> Club:
         setattr(club, name, value)
     db.flush()
     privacy.keep_to_retention(db, club, now=now)
-    db.commit()
     return club
 
 

@@ -50,7 +50,6 @@ def accept(json_data: schemas.AcceptIn) -> dict[str, bool]:
     user = invitations.accept(db, json_data.token, json_data.login, json_data.password, address, now)
     if user.totp_secret is not None:
         # The link stands for the password alone.
-        db.commit()
         return {"done": True}
     token = accounts.open_sign_in(db, user, user.login, now, context.device())
     session.clear()
@@ -87,7 +86,6 @@ def invite_athletes(slug: str, json_data: schemas.InviteAthletesIn) -> dict[str,
     squad = context.squad(slug, Action.INVITE)
     by = context.person().user_id
     made = invitations.invite_athletes(context.db(), squad, json_data.athletes, by=by, now=context.now())
-    context.db().commit()
     return {"invited": [invited_out(one) for one in made]}
 
 
@@ -99,7 +97,6 @@ def invite_staff(slug: str, json_data: schemas.InviteStaffIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
     person, now = context.person(), context.now()
     made = invitations.invite_staff(context.db(), squad, json_data.role, json_data.name, person=person, now=now)
-    context.db().commit()
     return invited_out(made)
 
 
@@ -109,5 +106,4 @@ def invite_staff(slug: str, json_data: schemas.InviteStaffIn) -> dict[str, Any]:
 def withdraw_invitation(slug: str, invitation_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.INVITE)
     invitations.withdraw(context.db(), squad, invitation_id, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}

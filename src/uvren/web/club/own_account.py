@@ -41,7 +41,6 @@ def read_account() -> dict[str, Any]:
 @blueprint.doc(operation_id="revokeSignIn", summary="End one of one's own sign-ins")
 def revoke(sign_in_id: str) -> dict[str, bool]:
     accounts.revoke(context.db(), context.person().user_id, sign_in_id)
-    context.db().commit()
     return {"done": True}
 
 
@@ -52,7 +51,6 @@ def revoke(sign_in_id: str) -> dict[str, bool]:
 def change_password(json_data: schemas.PasswordIn) -> dict[str, bool]:
     person, token = context.person(), session[context.TOKEN]
     accounts.change_password(context.db(), person.user_id, json_data.old, json_data.new, token, context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -72,7 +70,6 @@ def new_second_factor() -> dict[str, str]:
 def use_second_factor(json_data: schemas.SecondFactorIn) -> dict[str, bool]:
     person = context.person()
     second_factor.switch_on(context.db(), person.user_id, json_data.secret, json_data.code, context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -82,5 +79,4 @@ def use_second_factor(json_data: schemas.SecondFactorIn) -> dict[str, bool]:
 def drop_second_factor() -> dict[str, bool]:
     person = context.person()
     second_factor.switch_off(context.db(), person.user_id, by=person.user_id, now=context.now())
-    context.db().commit()
     return {"done": True}

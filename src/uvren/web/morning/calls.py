@@ -26,7 +26,6 @@ def make(slug: str, json_data: schemas.CallIn) -> dict[str, Any] | None:
     new = calls.NewCall(**json_data.model_dump())
     today = context.today(squad)
     call = calls.make_call(context.db(), squad, new, by=person.user_id, now=context.now(), today=today)
-    context.db().commit()
     return call_out(CallSaid(call, person.name), squad)
 
 
@@ -39,7 +38,6 @@ def make_several(slug: str, json_data: schemas.CallsIn) -> dict[str, Any]:
     person, today = context.person(), context.today(squad)
     many = [calls.NewCall(**one.model_dump()) for one in json_data.calls]
     made = calls.make_calls(context.db(), squad, many, by=person.user_id, now=context.now(), today=today)
-    context.db().commit()
     return {"calls": [call_out(CallSaid(call, person.name), squad) for call in made]}
 
 
@@ -51,7 +49,6 @@ def reply(slug: str, call_id: str, json_data: schemas.ReplyIn) -> dict[str, bool
     squad = context.squad(slug, Action.EDIT_CLINICAL)
     by = context.person().user_id
     calls.reply(context.db(), squad, call_id, json_data.reply, by=by, now=context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -61,5 +58,4 @@ def reply(slug: str, call_id: str, json_data: schemas.ReplyIn) -> dict[str, bool
 def withdraw(slug: str, call_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.MAKE_CALLS)
     calls.withdraw_call(context.db(), squad, call_id, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}

@@ -53,5 +53,4 @@ def make_sheet(slug: str, json_data: schemas.SheetIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.MAKE_CALLS)
     by, now, today = context.person().user_id, context.now(), context.today(squad)
     found = sheet.make_sheet(context.db(), squad, context.sane(json_data.day), by=by, now=now, today=today)
-    context.db().commit()
     return sheet_out(found, squad)

@@ -30,7 +30,6 @@ def save_view(slug: str, json_data: schemas.ViewIn) -> dict[str, Any]:
     squad = context.squad(slug)
     user = context.person().user_id
     views.save_view(context.db(), squad, user, json_data.name, json_data.query, now=context.now())
-    context.db().commit()
     return {"views": views.views_of(context.db(), squad, user)}
 
 
@@ -40,5 +39,4 @@ def save_view(slug: str, json_data: schemas.ViewIn) -> dict[str, Any]:
 def remove_view(slug: str, view_id: str) -> dict[str, bool]:
     squad = context.squad(slug)
     views.remove_view(context.db(), squad, context.person().user_id, view_id)
-    context.db().commit()
     return {"done": True}

@@ -95,7 +95,6 @@ def give(slug: str, report_id: str, json_data: schemas.ReportIn) -> dict[str, An
     squad, athlete_id, by = _own(slug)
     told = parts.told(json_data, report_id, athlete_id, None)
     given = reports.give(context.db(), squad, told, by=by, now=context.now(), today=context.today(squad))
-    context.db().commit()
     return parts.given_out(squad, given, parts.session_of(given.report))
 
 
@@ -107,7 +106,6 @@ def choose(slug: str, report_id: str) -> dict[str, Any]:
     db = context.db()
     now, today = context.now(), context.today(squad)
     report = reports.choose(db, squad, athlete_id, report_id, by=by, now=now, today=today)
-    db.commit()
     return parts.report_out(squad, report, parts.session_of(report))
 
 
@@ -119,5 +117,4 @@ def consent(slug: str, json_data: schemas.ConsentIn) -> dict[str, bool]:
     squad, athlete_id, by = _own(slug)
     db = context.db()
     privacy.set_consent(db, squad, athlete_id, json_data.given, json_data.text, by=by, now=context.now())
-    db.commit()
     return {"done": True}

@@ -132,7 +132,6 @@ def enter(slug: str, report_id: str, json_data: schemas.ToldReportIn) -> dict[st
     told = parts.told(json_data, report_id, json_data.athlete_id, json_data.told_by)
     by = context.person().user_id
     given = reports.give(context.db(), squad, told, by=by, now=context.now(), today=context.today(squad))
-    context.db().commit()
     return parts.given_out(squad, given, parts.session_of(given.report))
 
 
@@ -144,7 +143,6 @@ def settle(slug: str, report_id: str, json_data: schemas.SettleIn) -> dict[str, 
     squad = context.squad(slug, Action.EDIT_ENTRIES)
     by, now, today = context.person().user_id, context.now(), context.today(squad)
     reports.settle(context.db(), squad, report_id, json_data.athletes_own, by=by, now=now, today=today)
-    context.db().commit()
     return {"done": True}
 
 
@@ -183,5 +181,4 @@ def save_form(slug: str, json_data: schemas.FormIn) -> dict[str, Any]:
     )
     db, by = context.db(), context.person().user_id
     form = reports.save_form(db, squad, new, by=by, now=context.now(), today=context.today(squad))
-    db.commit()
     return parts.form_out(form)

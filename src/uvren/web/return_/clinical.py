@@ -31,7 +31,6 @@ def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -
     if json_data.allowed is not None:
         new = clinical.NewRestriction(found.athlete_id, from_day=today, **json_data.allowed.model_dump())
         clinical.restrict(db, squad, new, by=by, now=now, today=today)
-    db.commit()
     return complaint_out(found, squad, user_names(db, squad.club_id))
 
 
@@ -46,7 +45,6 @@ def injury(slug: str, json_data: schemas.InjuryIn) -> dict[str, Any]:
         db, squad, json_data.athlete_id, pain_of(json_data.pain, "pain"), json_data.words, by=by, now=context.now(),
         today=context.today(squad),
     )  # fmt: skip
-    db.commit()
     return complaint_out(made, squad, user_names(db, squad.club_id))
 
 
@@ -59,5 +57,4 @@ def restrict(slug: str, json_data: schemas.RestrictionIn) -> dict[str, Any]:
     db, by = context.db(), context.person().user_id
     new = clinical.NewRestriction(**json_data.model_dump())
     made = clinical.restrict(db, squad, new, by=by, now=context.now(), today=context.today(squad))
-    db.commit()
     return availability_out(made, user_names(db, squad.club_id), may_clinical=True)

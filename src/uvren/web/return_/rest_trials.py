@@ -22,7 +22,6 @@ def start_trial(slug: str, json_data: schemas.TrialIn) -> dict[str, bool]:
     by, now, today = context.person().user_id, context.now(), context.today(squad)
     rest_trials.start(context.db(), squad, json_data.athlete_id, context.sane(json_data.from_day), json_data.days,
                       by=by, now=now, today=today)  # fmt: skip
-    context.db().commit()
     return {"done": True}
 
 
@@ -34,5 +33,4 @@ def judge_trial(slug: str, json_data: schemas.JudgeIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.ENTER_REPORTS)
     by, now, today = context.person().user_id, context.now(), context.today(squad)
     rest_trials.judge(context.db(), squad, json_data.athlete_id, json_data.better, by=by, now=now, today=today)
-    context.db().commit()
     return {"done": True}

@@ -166,7 +166,6 @@ def undo(slug: str, import_id: str) -> dict[str, Any]:
     squad = context.squad(slug, Action.IMPORT)
     by = context.person().user_id
     found = imports.undo(context.db(), squad, import_id, by=by, now=context.now(), today=context.today(squad))
-    context.db().commit()
     return import_out(found, _names(squad))
 
 
@@ -176,7 +175,6 @@ def undo(slug: str, import_id: str) -> dict[str, Any]:
 def discard(slug: str, import_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.IMPORT)
     imports.discard(context.db(), squad, import_id, uploads_folder())
-    context.db().commit()
     return {"done": True}
 
 
@@ -186,5 +184,4 @@ def discard(slug: str, import_id: str) -> dict[str, bool]:
 def remove_mapping(slug: str, mapping_id: int) -> dict[str, bool]:
     squad = context.squad(slug, Action.IMPORT)
     mappings.remove_mapping(context.db(), squad, mapping_id)
-    context.db().commit()
     return {"done": True}

@@ -54,7 +54,6 @@ def set_segments(slug: str, session_id: str, json_data: schemas.SegmentsIn) -> d
     squad = context.squad(slug, Action.EDIT_ENTRIES)
     spans = [traces.Span(each.name, each.begins, each.minutes, each.weight) for each in json_data.segments]
     traces.set_segments(context.db(), squad, session_id, spans)
-    context.db().commit()
     return recordings_out(squad, session_id)
 
 
@@ -64,5 +63,4 @@ def set_segments(slug: str, session_id: str, json_data: schemas.SegmentsIn) -> d
 def count(slug: str, recording_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.IMPORT)
     choose_recording(context.db(), squad, recording_id)
-    context.db().commit()
     return {"done": True}

@@ -109,5 +109,4 @@ def record(slug: str, session_id: str, json_data: schemas.EntriesIn) -> dict[str
     db = context.db()
     by = context.person().user_id
     entries.record_entries(db, squad.id, changes, by=by, now=context.now(), today=context.today(squad))
-    db.commit()
     return grid_out(_read(squad, session_id), squad)

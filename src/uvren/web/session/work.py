@@ -60,7 +60,6 @@ def record(slug: str, session_id: str, json_data: schemas.WorksIn) -> dict[str, 
     db = context.db()
     by = context.person().user_id
     record_work(db, squad.id, changes, by=by, now=context.now(), today=context.today(squad))
-    db.commit()
     return work_out(squad, session_id)
 
 

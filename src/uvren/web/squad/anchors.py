@@ -57,7 +57,6 @@ def create(slug: str, json_data: schemas.AnchorIn) -> dict[str, Any]:
     made = anchors.set_anchor(
         context.db(), squad, wanted, by=person.user_id, now=context.now(), today=context.today(squad)
     )
-    context.db().commit()
     return anchor_out(made, person.name)
 
 
@@ -68,5 +67,4 @@ def withdraw(slug: str, anchor_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_ANCHORS)
     by = context.person().user_id
     anchors.withdraw_anchor(context.db(), squad, anchor_id, by=by, now=context.now(), today=context.today(squad))
-    context.db().commit()
     return {"done": True}

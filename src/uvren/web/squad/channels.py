@@ -103,7 +103,6 @@ def _save(slug: str, code: str | None, given: schemas.ChannelIn) -> dict[str, An
         now=context.now(),
         today=today,
     )
-    context.db().commit()
     return channel_out(channel, max(today, given.from_day), _names(squad), reasons=True)
 
 
@@ -131,7 +130,6 @@ def take_back(slug: str, code: str, definition_id: str) -> dict[str, Any]:
     db, today = context.db(), context.today(squad)
     by = context.person().user_id
     channel = channels.take_back_definition(db, squad, code, definition_id, by=by, now=context.now(), today=today)
-    db.commit()
     return channel_out(channel, today, _names(squad), reasons=True)
 
 
@@ -157,9 +155,7 @@ def preview(slug: str, json_data: schemas.PreviewIn) -> unit_preview.Preview:
 @blueprint.doc(operation_id="addPlace", summary="Add a place or condition")
 def add_place(slug: str, json_data: schemas.PlaceIn) -> Any:
     squad = context.squad(slug, Action.EDIT_UNITS)
-    place = places.add_place(context.db(), squad, json_data.name)
-    context.db().commit()
-    return place
+    return places.add_place(context.db(), squad, json_data.name)
 
 
 @blueprint.delete("/places/<int:place_id>")
@@ -168,7 +164,6 @@ def add_place(slug: str, json_data: schemas.PlaceIn) -> Any:
 def remove_place(slug: str, place_id: int) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_UNITS)
     places.remove_place(context.db(), squad, place_id)
-    context.db().commit()
     return {"done": True}
 
 
@@ -180,5 +175,4 @@ def set_session_place(slug: str, session_id: str, json_data: schemas.SessionPlac
     squad = context.squad(slug, Action.EDIT_ENTRIES)
     db = context.db()
     places.set_place(db, squad, find_session(db, squad, session_id), json_data.place)
-    db.commit()
     return {"done": True}

@@ -36,7 +36,6 @@ def shipped(slug: str) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_FORMS)
     db = context.db()
     fitness_tests.set_up(db, squad, by=context.person().user_id, now=context.now())
-    db.commit()
     return {"tests": fitness.definitions(db, squad)}
 
 
@@ -44,9 +43,7 @@ def _save(slug: str, code: str | None, given: schemas.TestIn) -> Any:
     squad = context.squad(slug, Action.EDIT_FORMS)
     draft = fitness_tests.Draft(**given.model_dump())
     by = context.person().user_id
-    saved = fitness_tests.save_test(context.db(), squad, draft, code=code, by=by, now=context.now())
-    context.db().commit()
-    return saved
+    return fitness_tests.save_test(context.db(), squad, draft, code=code, by=by, now=context.now())
 
 
 @blueprint.post("")
@@ -71,7 +68,6 @@ def change(slug: str, code: str, json_data: schemas.TestIn) -> Any:
 def leave_out(slug: str, code: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_FORMS)
     fitness_tests.leave_out(context.db(), squad, code, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -131,7 +127,6 @@ def record(slug: str, code: str, json_data: schemas.ResultsIn) -> dict[str, Any]
     test, when = fitness_tests.find_test(db, squad, code), context.sane(json_data.day)
     results = [fitness_results.NewResult(**one.model_dump()) for one in json_data.results]
     fitness_results.record(db, squad, test, when, results, by=by, now=context.now(), today=context.today(squad))
-    db.commit()
     return day_out(fitness_day.testing_day(db, squad, test, when))
 
 

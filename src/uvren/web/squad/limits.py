@@ -76,7 +76,6 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     standing = in_force_on(db, squad, day)
     own = {limit.athlete_id for limit, _ in standing if limit.athlete_id is not None}
     audit.saw(db, "limits_seen", own, by=context.person().user_id, squad_id=squad.id, now=context.now())
-    db.commit()
     return {
         "day": day,
         "rules": RULES,
@@ -115,7 +114,6 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
         now=context.now(),
         today=context.today(squad),
     )
-    db.commit()
     return limit_out(limit, person.name, limits.athlete_names(db, squad), limits.channels_by_id(db, squad), squad)
 
 
@@ -126,5 +124,4 @@ def end(slug: str, limit_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_LIMITS)
     by = context.person().user_id
     limits.end_limit(context.db(), squad, limit_id, by=by, now=context.now(), today=context.today(squad))
-    context.db().commit()
     return {"done": True}

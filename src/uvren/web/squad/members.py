@@ -38,7 +38,6 @@ def add_member(slug: str, json_data: schemas.MemberIn) -> dict[str, int]:
     squad = context.squad(slug, Action.INVITE)
     given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
     made = members.join(context.db(), squad, **given, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"athlete_id": made.athlete_id}
 
 
@@ -50,7 +49,6 @@ def change_member(slug: str, athlete_id: int, json_data: schemas.PositionIn) -> 
     squad = context.squad(slug, Action.INVITE)
     given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
     members.change(context.db(), squad, athlete_id, **given, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -62,7 +60,6 @@ def leave(slug: str, athlete_id: int, json_data: schemas.LeaveIn) -> dict[str, b
     squad = context.squad(slug, Action.INVITE)
     to_day = context.sane(json_data.to_day)
     members.leave(context.db(), squad, athlete_id, to_day, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}
 
 
@@ -88,5 +85,4 @@ def forget(slug: str, athlete_id: int, json_data: schemas.ForgetIn) -> dict[str,
     if athlete is not None and athlete.name != json_data.name.strip():
         raise Invalid("This is not the athlete's name as it stands here.", field="name")
     privacy.forget(db, squad, athlete_id, everything=json_data.everything, by=by, now=context.now())
-    db.commit()
     return {"done": True}

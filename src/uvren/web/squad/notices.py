@@ -80,7 +80,6 @@ def tune(slug: str, json_data: schemas.TuneIn) -> dict[str, bool]:
     new = notice_settings.NewSetting(**json_data.model_dump())
     by, now, today = context.person().user_id, context.now(), context.today(squad)
     notice_settings.save_setting(context.db(), squad, new, by=by, now=now, today=today)
-    context.db().commit()
     return {"done": True}
 
 
@@ -90,5 +89,4 @@ def tune(slug: str, json_data: schemas.TuneIn) -> dict[str, bool]:
 def take_back(slug: str, setting_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_LIMITS)
     notice_settings.take_back(context.db(), squad, setting_id, by=context.person().user_id, now=context.now())
-    context.db().commit()
     return {"done": True}
