@@ -129,3 +129,9 @@ def test_the_group_follows_the_most_pressing_notice():
     hard = [make_rule("week_change_cap", 0.25)]
     assert needs(notices_for(desk(past, hard=hard))[0]) == "call"
     assert needs(notices_for(desk(past, advisory=hard))[0]) == "watch"
+
+
+def test_who_begins_today_is_noticed_today_and_not_before():
+    first = desk([0.0] * 10, start=10, today=300.0, hard=[make_rule("day_cap", 100)])
+    assert "limit_broken" in found(first)
+    assert found(desk([0.0] * 10, start=11, today=0.0, hard=[make_rule("day_cap", 100)])) == {}

@@ -167,6 +167,17 @@ def test_two_devices_on_one_athlete_ask_which_counts(db, squad, bring):
     assert (one.counts, two.counts) == (False, True)
 
 
+def test_a_recording_that_begins_where_the_one_before_ended_counts_beside_it(db, squad, bring):
+    def part(first, last):
+        rows = [f"A,{(STARTS + timedelta(seconds=i)).isoformat()},120" for i in range(first, last + 1)]
+        return bring("who,time,hr\n" + "\n".join(rows) + "\n")
+
+    part(0, 300)
+    assert part(300, 600).report["overlaps"] == 0
+    assert part(599, 700).report["overlaps"] == 1
+    assert [one.counts for one in sorted(recordings(db), key=lambda one: one.starts_at)] == [True, True, False]
+
+
 def test_unknown_athletes_keep_a_file_out_until_someone_says_who_they_are(db, squad, folder, bring):
     failed = bring(strap("Strap 77"), change=strap_spec)
     assert failed.state is ImportState.FAILED

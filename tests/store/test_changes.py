@@ -14,11 +14,13 @@ from uvren.core.day import CallKind
 from uvren.services.club import audit
 from uvren.services.morning.calls import NewCall, make_call, withdraw_call
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.squads import create_squad
 from uvren.store import changes, queries
 from uvren.store.changes import BESIDE, EVERYBODY, WHOLE_SQUADS, about, has_written, marks_of, share
 from uvren.store.database import connect, insert_many, sessions
 from uvren.store.models import (
+    AnchorKind,
     Athlete,
     Audit,
     Call,
@@ -113,7 +115,21 @@ def test_what_is_the_whole_squads_marks_everybody(two, changed):
 def test_who_does_not_say_whose_squad_it_is_changes_every_squad(two, changed):
     _, small, _ = two
     assert changed(rate(small, 5.0)) == [{small.athletes[1]}] * 2
-    assert changed(lambda db: setattr(db.get_one(Athlete, small.athletes[0]), "name", "Anew")) == [{EVERYBODY}] * 2
+
+
+@pytest.mark.parametrize("what", ["name", "anchor"])
+def test_what_is_a_persons_own_changes_every_squad_they_may_be_in(two, changed, what):
+    _, small, (mine, _) = two
+
+    def named(db):
+        athlete = db.get_one(Athlete, small.athletes[0])
+        athlete.name = f"{athlete.name} anew"
+
+    def anchored(db):
+        new = NewAnchor(small.athletes[0], AnchorKind.USUAL_WEEK_LOAD, 1200.0, None, TODAY)
+        set_anchor(db, small.squad, new, by=small.staff.id, now=NOW, today=TODAY)
+
+    assert changed(named if what == "name" else anchored, mine) == [{EVERYBODY}] * 2
 
 
 @pytest.mark.parametrize(

@@ -19,12 +19,15 @@ from sqlalchemy.sql.dml import UpdateBase
 from uvren.store.models import Squad, SquadChange
 from uvren.store.types import new_ulid
 
-# In place of an athlete: everybody of the squad, and what stands beside the day, such as a sheet that was given out.
-EVERYBODY, BESIDE = 0, -1
+# In place of an athlete: everybody of the squad, what stands beside the day, such as a sheet that was given out, and,
+# while it is noted, everybody of every squad.
+EVERYBODY, BESIDE, _EVERYWHERE = 0, -1, -2
 
 # Nothing that is worked out for a squad rests on these.
 _QUIET = {"audit", "sign_in", "sign_in_try", "invitation", "consent", "file_import", "squad_change"}
 _BESIDE = {"coach_sheet", "saved_view", "note", "file_mapping", "alias"}
+# What is a person's or the club's, in whatever squad.
+_EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.
 _PERSONAL = {"entry", "daily_load", "report", "athlete_call", "complaint", "restriction", "rest_trial", "work"}
 
@@ -128,6 +131,8 @@ def _note(info: Any, table: str, athletes: Collection[int] | None) -> None:
     written = info.setdefault(_WRITTEN, set())
     if table in _BESIDE:
         written.add(BESIDE)
+    elif table in _EVERY_SQUADS:
+        written.update((EVERYBODY, _EVERYWHERE))
     elif athletes is None:
         written.add(EVERYBODY)
     else:
@@ -140,7 +145,9 @@ def _commit(connection: Connection) -> None:
     if not written or connection.get_execution_options().get("unmarked"):
         return
     connection.info[_WRITTEN] = set()
-    squads = connection.info.get(_SQUADS) or set(connection.execute(select(Squad.id)).scalars())
+    squads = connection.info.get(_SQUADS)
+    if not squads or _EVERYWHERE in written:
+        squads = set(connection.execute(select(Squad.id)).scalars())
     mark = new_ulid()
     # Everybody's mark speaks for each athlete's.
     who = written & {EVERYBODY, BESIDE} if EVERYBODY in written else written

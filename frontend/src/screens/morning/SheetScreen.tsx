@@ -35,7 +35,6 @@ export default function SheetScreen({ place }: { place: Place }) {
     await navigator.clipboard.writeText(text);
     toast(`${what} is copied.`);
   };
-  const open = data?.groups.flatMap((group) => group.lines).filter((line) => line.open) ?? [];
   return (
     <>
       <MorningTabs place={place} />
@@ -70,67 +69,69 @@ export default function SheetScreen({ place }: { place: Place }) {
           </div>
         )}
       </div>
-      {!data ? (
-        <Skeleton height="360px" m="5" />
-      ) : (
-        <article className="sheet" aria-label="The sheet">
-          <header>
-            <h2>
-              {place.squad.name}, {longDay(data.day)}
-            </h2>
-            <p>{data.sessions.join(" · ") || "No session is planned."}</p>
-            <p className="quiet">
-              {data.version === 0
-                ? "Not given out yet."
-                : `Version ${data.version}, ${data.made_by}, ${
-                    data.made_at ? clockTime(data.made_at, place.squad.time_zone) : ""
-                  }.`}{" "}
-              {open.length > 0 && (
-                <span className="missing">
-                  {open.length === 1
-                    ? `A call is open for ${open[0]?.name}`
-                    : `${open.length} calls are open`}
-                  ; what is not called stands as it is known.
-                </span>
-              )}
-            </p>
-          </header>
-          {data.changes.length > 0 && (
-            <section className="sheet-changes" aria-label="Changed since">
-              <h3>Changed since version {data.version}</h3>
-              <ul>
-                {data.changes.map((change) => (
-                  <li key={change}>{change}</li>
-                ))}
-              </ul>
-            </section>
-          )}
-          {data.groups
-            .filter((group) => group.lines.length > 0)
-            .map((group) => (
-              <section key={group.code} className={`sheet-group ${group.code}`}>
-                <h3>
-                  {group.name} <span>{group.lines.length}</span>
-                </h3>
-                <ul>
-                  {group.lines.map((line) => (
-                    <li key={line.athlete_id}>
-                      <span className="figure">{line.number}</span>
-                      <b>{line.name}</b>
-                      <span className="quiet">{line.position}</span>
-                      {line.open && <span className="missing">call open</span>}
-                      {line.how && <p>{line.how}</p>}
-                    </li>
-                  ))}
-                </ul>
-              </section>
-            ))}
-          <footer className="quiet">
-            Supports the coach’s and the staff’s judgement; what a clinician has said always stands. It is no
-            diagnosis and predicts no injury.
-          </footer>
-        </article>
-      )}
+      {!data ? <Skeleton height="360px" m="5" /> : <Paper place={place} sheet={data} />}
     </>
+  );
+}
+
+/** What is given out: the day, what has changed since the last version, and everybody by group. */
+function Paper({ place, sheet }: { place: Place; sheet: Sheet }) {
+  const open = sheet.groups.flatMap((group) => group.lines).filter((line) => line.open);
+  return (
+    <article className="sheet" aria-label="The sheet">
+      <header>
+        <h2>
+          {place.squad.name}, {longDay(sheet.day)}
+        </h2>
+        <p>{sheet.sessions.join(" · ") || "No session is planned."}</p>
+        <p className="quiet">
+          {sheet.version === 0
+            ? "Not given out yet."
+            : `Version ${sheet.version}, ${sheet.made_by}, ${
+                sheet.made_at ? clockTime(sheet.made_at, place.squad.time_zone) : ""
+              }.`}{" "}
+          {open.length > 0 && (
+            <span className="missing">
+              {open.length === 1 ? `A call is open for ${open[0]?.name}` : `${open.length} calls are open`}
+              {"; what is not called stands as it is known."}
+            </span>
+          )}
+        </p>
+      </header>
+      {sheet.changes.length > 0 && (
+        <section className="sheet-changes" aria-label="Changed since">
+          <h3>Changed since version {sheet.version}</h3>
+          <ul>
+            {sheet.changes.map((change) => (
+              <li key={change}>{change}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {sheet.groups
+        .filter((group) => group.lines.length > 0)
+        .map((group) => (
+          <section key={group.code} className={`sheet-group ${group.code}`}>
+            <h3>
+              {group.name} <span>{group.lines.length}</span>
+            </h3>
+            <ul>
+              {group.lines.map((line) => (
+                <li key={line.athlete_id}>
+                  <span className="figure">{line.number}</span>
+                  <b>{line.name}</b>
+                  <span className="quiet">{line.position}</span>
+                  {line.open && <span className="missing">call open</span>}
+                  {line.how && <p>{line.how}</p>}
+                </li>
+              ))}
+            </ul>
+          </section>
+        ))}
+      <footer className="quiet">
+        Supports the coach’s and the staff’s judgement; what a clinician has said always stands. It is no
+        diagnosis and predicts no injury.
+      </footer>
+    </article>
   );
 }

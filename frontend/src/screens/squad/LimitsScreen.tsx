@@ -70,52 +70,7 @@ export default function LimitsScreen({ place }: { place: Place }) {
                     {limit.channel !== data.limits[i - 1]?.channel && (
                       <ChannelHead channel={data.channels.find((one) => one.code === limit.channel)} />
                     )}
-                    <tr className={limit.scope === "squad" ? undefined : "narrow"}>
-                      <td>
-                        <b style={{ fontWeight: 650 }}>{limit.title}</b>
-                        <div className="quiet">
-                          {limit.hard ? "hard" : "advisory"}
-                          {limit.school && `, ${SCHOOLS[limit.school]}`}
-                        </div>
-                      </td>
-                      <td>{limit.whom}</td>
-                      <td className="figure">{limit.said}</td>
-                      <td>
-                        {mediumDay(limit.from_day)} {limit.from_day.slice(0, 4)}
-                      </td>
-                      <td>
-                        {limit.set_by}
-                        {limit.reason && `: ${limit.reason}`}
-                        <div className="quiet">{limit.source}</div>
-                      </td>
-                      <td className="actions">
-                        {may && (
-                          <>
-                            <button
-                              type="button"
-                              className="text-button"
-                              onClick={() => setStart(startFrom(limit))}
-                            >
-                              Change
-                            </button>
-                            <br />
-                            {limit.scope === "squad" ? (
-                              <button
-                                type="button"
-                                className="text-button"
-                                onClick={() => setStart({ ...startFrom(limit), athlete: "choose" })}
-                              >
-                                For one athlete
-                              </button>
-                            ) : (
-                              <button type="button" className="text-button" onClick={() => end.mutate(limit)}>
-                                End
-                              </button>
-                            )}
-                          </>
-                        )}
-                      </td>
-                    </tr>
+                    <LimitRow limit={limit} may={may} onStart={setStart} onEnd={() => end.mutate(limit)} />
                   </Fragment>
                 ))}
               </tbody>
@@ -140,6 +95,61 @@ export default function LimitsScreen({ place }: { place: Place }) {
         </aside>
       </div>
     </>
+  );
+}
+
+interface LimitRowProps {
+  limit: LimitItem;
+  may: boolean;
+  onStart: (start: LimitStart) => void;
+  onEnd: () => void;
+}
+
+/** A limit with who set it and why, and what can be done with it. */
+function LimitRow({ limit, may, onStart, onEnd }: LimitRowProps) {
+  return (
+    <tr className={limit.scope === "squad" ? undefined : "narrow"}>
+      <td>
+        <b style={{ fontWeight: 650 }}>{limit.title}</b>
+        <div className="quiet">
+          {limit.hard ? "hard" : "advisory"}
+          {limit.school && `, ${SCHOOLS[limit.school]}`}
+        </div>
+      </td>
+      <td>{limit.whom}</td>
+      <td className="figure">{limit.said}</td>
+      <td>
+        {mediumDay(limit.from_day)} {limit.from_day.slice(0, 4)}
+      </td>
+      <td>
+        {limit.set_by}
+        {limit.reason && `: ${limit.reason}`}
+        <div className="quiet">{limit.source}</div>
+      </td>
+      <td className="actions">
+        {may && (
+          <>
+            <button type="button" className="text-button" onClick={() => onStart(startFrom(limit))}>
+              Change
+            </button>
+            <br />
+            {limit.scope === "squad" ? (
+              <button
+                type="button"
+                className="text-button"
+                onClick={() => onStart({ ...startFrom(limit), athlete: "choose" })}
+              >
+                For one athlete
+              </button>
+            ) : (
+              <button type="button" className="text-button" onClick={onEnd}>
+                End
+              </button>
+            )}
+          </>
+        )}
+      </td>
+    </tr>
   );
 }
 

@@ -80,10 +80,9 @@ class Days:
             if changed is None:
                 kept.shared = {}
             share(db, kept.shared)
-            if changed is not None:
-                changed = {one for one in changed if one in kept.parts}
-                # Who has nothing of their own to go by is judged by what the others did.
-                changed |= {one for one, part in kept.parts.items() if changed and part.leans}
+            if changed:
+                # Who has nothing of their own to go by is judged by what the others did, also by who has left since.
+                changed = {one for one, part in kept.parts.items() if one in changed or part.leans}
             if changed is None or len(changed) > len(kept.parts) / 2:
                 kept.parts = parts_of(read_day(db, db.get_one(Squad, squad_id), as_of, today))
             elif changed:
