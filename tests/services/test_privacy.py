@@ -17,9 +17,22 @@ from uvren.services.club import audit, privacy
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import Told
 from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
 from uvren.services.squad import fitness_results
 from uvren.services.squad import fitness_tests as testing
-from uvren.store.models import Athlete, Audit, Base, Club, Complaint, DailyLoad, Entry, Report, Source, Work
+from uvren.store.models import (
+    Athlete,
+    Audit,
+    Availability,
+    Base,
+    Club,
+    Complaint,
+    DailyLoad,
+    Entry,
+    Report,
+    Source,
+    Work,
+)
 from uvren.store.models import FitnessResult as Result
 from uvren.store.types import new_ulid
 
@@ -119,6 +132,19 @@ def test_what_is_older_than_the_club_keeps_goes_and_the_rest_stays(db, squad, to
     assert privacy.keep_to_retention(db, club, now=NOW + timedelta(days=29)) == 0
     assert privacy.keep_to_retention(db, club, now=NOW + timedelta(days=32)) == 1
     assert rows(db, Report, squad.athletes[0]) == 0
+
+
+@pytest.mark.parametrize(("after", "gone"), [(30, 0), (31, 2)])
+def test_what_ended_on_the_last_day_that_is_kept_stays_a_day_longer_goes(db, squad, after, gone):
+    club = db.get_one(Club, squad.squad.club_id)
+    club.retention_days = 30
+    how = {"by": squad.staff.id, "now": NOW, "today": TODAY}
+    hurt = clinical.record_injury(db, squad.squad, squad.athletes[0], Pain(Site.KNEE, Side.LEFT, 3), "", **how)
+    clinical.answer(db, squad.squad, hurt.id, "over", True, None, **how)
+    new = NewRestriction(squad.athletes[0], Availability.LIMITED, "no duels", "", TODAY, TODAY)
+    clinical.restrict(db, squad.squad, new, **how)
+    db.flush()
+    assert privacy.keep_to_retention(db, club, now=NOW + timedelta(days=after)) == gone
 
 
 def test_consent_is_kept_with_its_text_and_can_be_taken_back(db, squad):
