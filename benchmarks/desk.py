@@ -208,6 +208,9 @@ def phone(served: Served) -> float:
     return best(lambda: visitor.look("/api/squads/sixty/own/today"), runs=15)
 
 
+RATED = ", a rating changed every second"
+
+
 def at_once(served: Served, *, rating: bool) -> None:
     """Many who look at the same morning; with ``rating`` one is changed every second."""
     served.stop()
@@ -234,7 +237,7 @@ def at_once(served: Served, *, rating: bool) -> None:
         list(pool.map(go, visitors))
     slow = float(np.quantile(waits, 0.95))
     report(
-        what=f"{CLIENTS} clients asking for that morning for {SECONDS} s{', a rating changed every second' if rating else ''}",
+        what=f"{CLIENTS} clients asking for that morning for {SECONDS} s" + (RATED if rating else ""),
         requests=len(waits), per_second=len(waits) / SECONDS, median=float(np.median(waits)), slowest_5_percent=slow,
         baseline="an empty answer, alone", baseline_seconds=empty, ratio=slow / empty,
         aim="60 a second, slowest 5 % under 20 times",
