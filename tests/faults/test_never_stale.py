@@ -54,6 +54,7 @@ def patiently(ask):
             time.sleep(0.1)
 
 
+@pytest.mark.timeout(1800)
 def test_what_was_written_is_in_the_next_answer_of_every_process_also_when_they_are_killed(served, squad):
     visitor = Visitor(served.address, "writes-and-reads")
     path, day = f"/api/squads/{squad.squad.slug}", TODAY - timedelta(days=1)

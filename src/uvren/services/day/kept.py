@@ -49,7 +49,7 @@ class Days:
     ``snapshot`` opens a session that reads the tables as they stand at one moment.
     """
 
-    def __init__(self, snapshot: Callable[[], DbSession], most: int = 12) -> None:
+    def __init__(self, snapshot: Callable[[], DbSession], most: int = 6) -> None:
         self._snapshot = snapshot
         self._most = most
         self._kept: OrderedDict[tuple[int, date, date], _Kept] = OrderedDict()
