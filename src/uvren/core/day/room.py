@@ -79,6 +79,11 @@ def day_rooms(
     silent = [_silent(rule, now, column) for rule in rules]
     without_base = _any(silent, rows, Withheld.HISTORY, Withheld.REBUILD)
     some = np.zeros(rows, dtype=bool) if unrated is None else unrated.missing > 0
+    if unrated is not None and some.any():
+        # What is hidden may hide that there is no base either: then the ramp stands in as if it were known and high.
+        if_high = Workload(unrated.high, now.settings)
+        known = [_silent(rule, if_high, column) for rule in rules]
+        without_base |= some & _any(known, rows, Withheld.HISTORY, Withheld.REBUILD)
     hidden = some & _any(silent, rows, Withheld.MISSING, Withheld.ESTIMATED)
     ramps, by_ramp = _by_ramp(now, unrated, without_base, some, column, declared)
     names, parts = [rule.key for rule in rules], [left]
