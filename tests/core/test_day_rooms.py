@@ -132,3 +132,15 @@ def test_a_ramp_is_over_after_its_weeks_and_needs_a_reference():
     young = loads_of(*([300] * 14), *([0] * 10), 0)
     assert ramp_on(young, 0, young.days - 1) is None
     assert ramp_on(young, 0, young.days - 1, 2000.0).reference == 2000
+
+
+def test_a_hidden_day_does_not_hide_that_there_is_no_base():
+    # One hard day a week, more than a week off, and an easy day of whose rating nobody knows.
+    back = [*[600.0, 0, 0, 0, 0, 0, 0] * 6, *[0.0] * 8, 5.0, 0, 0]
+    known, hidden = loads_of(*back), np.array([back])
+    hidden[0, -3] = np.nan
+    unknown = DailyLoads(FIRST, hidden, np.zeros(1, dtype=int))
+    (high,) = offered(known, [CHANGE])
+    (one,) = offered(unknown, [CHANGE], unrated=counted(known, 1))
+    assert (high.room.binding, one.room.binding) == ((RAMP,), (RAMP,))
+    assert one.room.load == high.room.load

@@ -235,6 +235,28 @@ def test_many_who_ask_at_once_share_one_computation(club):
     assert len(asked) == 1
 
 
+def test_who_waits_for_the_day_does_not_keep_its_reader_from_a_connection(club):
+    """As many who ask as there are connections: the one who reads needs one more."""
+    engine = connect(club.engine.url, pool=2, more=0)
+    keeper, together = Days(snapshots(engine)), Barrier(2)
+    given = []
+
+    def ask():
+        with sessions(engine)() as db:
+            keeper.lend(db)
+            squad = db.get_one(Squad, club.id)
+            together.wait()
+            given.append(len(read_morning(db, squad, TODAY, TODAY)[0].lanes))
+
+    threads = [Thread(target=ask) for _ in range(2)]
+    for one in threads:
+        one.start()
+    for one in threads:
+        one.join(timeout=15)
+    assert given == [4, 4]
+    engine.dispose()
+
+
 def test_who_has_written_sees_their_own_change_and_nobody_else_does(club):
     keeper = club.keepers[0]
     before = plain(club.lanes(keeper))

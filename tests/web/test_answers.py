@@ -190,6 +190,27 @@ def test_of_many_who_ask_at_once_one_makes_the_answer(house):
     assert (len(made), len(given)) == (1, 1)
 
 
+def test_who_waits_for_an_answer_holds_no_connection(house):
+    """The one who makes it may need another, as a past morning does, which is read as it was known."""
+    house.rate(house.another())
+    engine = house.app.extensions["uvren_sessions"].kw["bind"]
+    held, together = [], Barrier(5)
+    read_morning = morning.morning.read_morning
+
+    def watched(*given):
+        time.sleep(0.3)
+        held.append(engine.pool.checkedout())
+        return read_morning(*given)
+
+    def ask():
+        together.wait()
+        return house.get(Role.COACH, MORNING).status_code
+
+    with patch.object(morning.morning, "read_morning", watched), ThreadPoolExecutor(5) as pool:
+        assert {one.result() for one in [pool.submit(ask) for _ in range(5)]} == {200}
+    assert held == [1]
+
+
 def test_what_a_request_does_stands_as_a_whole_or_not_at_all(house):
     body = {
         "id": "01JNYB7QZX4T8M1VSG2C9HKD4F", "athlete_id": house.small.athletes[3], "day": str(TODAY), "kind": "rest",

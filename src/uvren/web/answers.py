@@ -103,6 +103,8 @@ def until_changed(action: Action = Action.READ_SQUAD) -> Callable[[Callable[...,
             tag = _tag(squad)
             found = answers.get(tag)
             if found is None:
+                # Who waits holds no connection meanwhile: the one who makes it may need another.
+                context.db().commit()
                 with answers.made_by_one(tag):
                     found = answers.get(tag)
                     if found is None:
