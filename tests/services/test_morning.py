@@ -6,14 +6,16 @@ import numpy as np
 import pytest
 
 from tests.conftest import NOW, TODAY
+from uvren.core.audience import ALL
 from uvren.core.series import tabulate
 from uvren.core.workload import Workload
 from uvren.files.loads_csv import read_loads, write_loads
+from uvren.services.day.desk import AHEAD_DAYS, SHOWN_DAYS
 from uvren.services.errors import NotFound
 from uvren.services.morning import read_evidence, read_morning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.sessions import last_session_before, read_grid, read_spine
-from uvren.services.squad import anchors
+from uvren.services.squad import anchors, squads
 from uvren.services.squad.anchors import NewAnchor
 from uvren.services.squad.export import daily_loads
 from uvren.services.squad.members import join
@@ -126,6 +128,18 @@ def test_the_grid_opens_on_the_last_session_begun(db, squad):
     assert last_session_before(db, squad.squad, past, NOW, TODAY).day < past
     with pytest.raises(NotFound):
         last_session_before(db, squad.squad, TODAY - timedelta(days=400), NOW, TODAY)
+
+
+def test_on_the_first_day_with_no_data_at_all_nothing_is_claimed(db, squad):
+    new = squads.add_members(db, squad.squad, [squads.NewMember("New", 9, "back", TODAY)])[0]
+    evidence = read_evidence(db, squad.squad, new, TODAY, TODAY, None, ALL)
+    lane = evidence.lane
+    assert (lane.room.load, lane.room.words) == (None, "no figure: say the usual week first")
+    assert set(lane.strip.state[:-AHEAD_DAYS]) == {"before"}
+    assert len(lane.strip.state) == SHOWN_DAYS + 1 + AHEAD_DAYS
+    assert set(lane.strip.ceiling) == set(lane.strip.floor) == {None}
+    assert {figure.withheld for figure in evidence.figures if figure.code == "week_load"} == {"not enough history"}
+    assert all(figure.value is None for figure in evidence.figures)
 
 
 def test_before_anyone_belonged_there_is_an_empty_morning(db, squad):

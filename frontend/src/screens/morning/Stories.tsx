@@ -8,7 +8,7 @@ import { LimitBar } from "../../charts/LimitBar";
 import { Notch } from "../../charts/Notch";
 import { TestSpark } from "../../charts/TestSpark";
 import type { Place } from "../../frame/place";
-import { storiesOf } from "./words";
+import { nothingText, storiesOf } from "./words";
 
 interface StoriesProps {
   place: Place;
@@ -24,7 +24,7 @@ export function Stories({ place, lane, tests }: StoriesProps) {
     <>
       {lane.notices.length === 0 && (
         <p className="notice" style={{ display: "block" }}>
-          Nothing to notice: every limit holds, and every rating of the last 7 days is in.
+          {nothingText(lane)}
         </p>
       )}
       {storiesOf(speaking).map((story) => (

@@ -6,6 +6,7 @@ import {
   adaptText,
   callName,
   inOrder,
+  nothingText,
   orderOf,
   planText,
   REGION,
@@ -166,5 +167,15 @@ describe("what stands of today's plan", () => {
     expect(planText(lane("A", { stands: "ask" }, { plan_words: "plan 300, ask first" }))).toBe(
       "Plan 300, ask first.",
     );
+  });
+});
+
+describe("a lane without notices", () => {
+  it("says that the rules found nothing, and not more than that", () => {
+    expect(nothingText(lane("A"))).toBe("Nothing to notice: no rule has found anything.");
+  });
+  it("says on the first day that nothing is recorded yet", () => {
+    const strip = { ...lane("A").strip, state: ["before", "planned"] as ("before" | "planned")[] };
+    expect(nothingText({ strip })).toBe("Nothing to notice yet: nothing is recorded.");
   });
 });

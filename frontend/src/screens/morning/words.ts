@@ -180,3 +180,11 @@ export function turnedText(one: Turned): string {
 export function reviewText(call: CallItem): string {
   return call.review_on ? `review ${mediumDay(call.review_on)}` : "";
 }
+
+/** What stands where nothing was noticed: of somebody of whom nothing is recorded yet that says little. */
+export function nothingText(lane: Pick<Lane, "strip">): string {
+  const begun = lane.strip.state.some((state) => state !== "before" && state !== "planned");
+  return begun
+    ? "Nothing to notice: no rule has found anything."
+    : "Nothing to notice yet: nothing is recorded.";
+}

@@ -10,8 +10,9 @@ from uvren.core.notices.base import Cause, Notice, NoticeKind, Severity
 from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
+from uvren.core.notices.overtraining import Overtraining
 from uvren.core.notices.people import GateClosed, PainOrIllness, ReviewDue, Unseen
-from uvren.core.notices.reports import LifeLoad, LowMood, Overtraining, ReportChanged, SorenessStays
+from uvren.core.notices.reports import LifeLoad, LowMood, ReportChanged, SorenessStays
 from uvren.core.notices.sessions import EffortFar, IndexOff, ThreeSignals
 from uvren.core.notices.tests import SidesDiffer, TestDown
 

@@ -12,7 +12,7 @@ from uvren.core.audience import Audience
 from uvren.core.day import Desk
 from uvren.core.norms import Course, course, weeks_to
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.notices.reports import drop_of
+from uvren.core.notices.overtraining import drop_of
 from uvren.core.trials import COUNTS_FROM
 
 

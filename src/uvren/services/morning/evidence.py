@@ -164,8 +164,10 @@ def _figures(desk: Desk, row: int) -> list[Figure]:
         return Figure(code, name, value, text, "" if value is not None else reason or "not defined")
 
     why = REASONS.get(withheld, "no base load")
+    # Before there is a week of days its load is not missing.
+    young = bool(desk.at_judged(desk.done.age)[row] < 7)
     return [
-        figure("week_load", "Week load", work.week_load, "load", REASONS["missing"]),
+        figure("week_load", "Week load", work.week_load, "load", REASONS["history" if young else "missing"]),
         figure("week_change", "Change on the week before", work.week_change, "share"),
         figure("ewma_chronic", "Base load a day, weighted", work.ewma_chronic, "load", REASONS["history"]),
         figure("ratio_ewma", "Ratio, weighted", work.shown_ratio(School.EWMA), "ratio", why),

@@ -1,0 +1,157 @@
+"""What a day is worked out from: loads, plans, ratings and reports, row by row."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection, Sequence
+from datetime import date, datetime
+from typing import Any
+
+import numpy as np
+from sqlalchemy import Row, Text, func, select, type_coerce
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core.reports import ReportKind
+from uvren.core.windows import Floats
+from uvren.store.changes import whole_squads
+from uvren.store.models import (
+    DailyLoad,
+    Entry,
+    Report,
+    Session,
+    SessionKind,
+)
+
+
+def daily_loads(
+    db: DbSession, channel_ids: Collection[int], athletes: Collection[int], until: date, since: date | None = None
+) -> Floats:
+    """Rows of channel, athlete, day (an ordinal), load (nan: missing) and estimate, shape (n, 5).
+
+    From ``since``, or the first day, through ``until``.
+    """
+    # The server counts from a day 365 earlier than Python does.
+    ordinal = (func.to_days(DailyLoad.day) - 365).label("ordinal")
+    statement = select(DailyLoad.channel_id, DailyLoad.athlete_id, ordinal, DailyLoad.load, DailyLoad.estimated).where(
+        DailyLoad.channel_id.in_(channel_ids), DailyLoad.athlete_id.in_(athletes), DailyLoad.day <= until
+    )
+    if since is not None:
+        statement = statement.where(DailyLoad.day >= since)
+    # Tens of thousands of rows are taken as the driver has them, without an object for each.
+    cursor = db.connection().execute(statement).cursor
+    assert cursor is not None
+    return np.array(cursor.fetchall(), dtype=np.float64).reshape(-1, 5)
+
+
+@whole_squads
+def plan(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[str, date, SessionKind, float, float, str | None, bool]]:
+    """(session, day, kind, minutes, effort, place, done) of the squad's sessions."""
+    return db.execute(
+        select(
+            Session.id,
+            Session.day,
+            Session.kind,
+            Session.planned_minutes,
+            Session.planned_effort,
+            Session.place,
+            Session.done,
+        ).where(Session.squad_id == squad_id, Session.day.between(first, last))
+    ).all()
+
+
+def own_plans(
+    db: DbSession, session_ids: Collection[str]
+) -> Sequence[Row[str, int, float | None, float | None, float | None]]:
+    """(session, athlete, planned minutes, planned effort, minutes) where an athlete has an entry."""
+    if not session_ids:
+        return []
+    return db.execute(
+        select(Entry.session_id, Entry.athlete_id, Entry.planned_minutes, Entry.planned_effort, Entry.minutes).where(
+            Entry.session_id.in_(session_ids)
+        )
+    ).all()
+
+
+def _of(statement: Any, column: Any, athletes: Collection[int] | None) -> Any:
+    """A query of some athletes only; of everybody where they are not given."""
+    return statement if athletes is None else statement.where(column.in_(athletes))
+
+
+def done_minutes(
+    db: DbSession, squad_id: int, first: date, last: date, athletes: Collection[int] | None = None
+) -> Sequence[Row[int, date, SessionKind, float | None, float | None, str | None]]:
+    """(athlete, day, kind, minutes, effort, place) of what was done in the squad's sessions."""
+    wanted = (
+        select(Entry.athlete_id, Session.day, Session.kind, Entry.minutes, Entry.effort, Session.place)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+    )
+    return db.execute(_of(wanted, Entry.athlete_id, athletes)).all()
+
+
+def unrated_between(
+    db: DbSession, squad_id: int, first: date, last: date, athletes: Collection[int]
+) -> Sequence[Row[int, date, SessionKind, float, float | None, str | None]]:
+    """(athlete, day, kind, minutes, effort, place) of everyone who took part, or may have, in what was done.
+
+    Minutes are those planned where nobody has said how many it were.
+    """
+    minutes = func.coalesce(Entry.minutes, Entry.planned_minutes, Session.planned_minutes)
+    return db.execute(
+        select(Entry.athlete_id, Session.day, Session.kind, minutes, Entry.effort, Session.place)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done, minutes > 0)
+        .where(Entry.athlete_id.in_(athletes))
+    ).all()
+
+
+@whole_squads
+def hours_between(
+    db: DbSession, squad_id: int, first: date, last: date
+) -> Sequence[Row[date, SessionKind, datetime, float]]:
+    """(day, kind, start, planned minutes) of the squad's sessions."""
+    return db.execute(
+        select(Session.day, Session.kind, Session.starts_at, Session.planned_minutes).where(
+            Session.squad_id == squad_id, Session.day.between(first, last)
+        )
+    ).all()
+
+
+def efforts_between(
+    db: DbSession, squad_id: int, first: date, last: date, athletes: Collection[int]
+) -> Sequence[Row[int, date, SessionKind, float, float | None, float | None]]:
+    """(athlete, day, kind, planned effort, effort, minutes) of what was done, in order of time."""
+    return db.execute(
+        select(
+            Entry.athlete_id,
+            Session.day,
+            Session.kind,
+            func.coalesce(Entry.planned_effort, Session.planned_effort),
+            Entry.effort,
+            Entry.minutes,
+        )
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+        .where(Entry.athlete_id.in_(athletes))
+        .order_by(Session.starts_at)
+    ).all()
+
+
+def reports_between(
+    db: DbSession, squad_id: int, kinds: Collection[ReportKind], first: date, last: date, athletes: Collection[int]
+) -> list[tuple[int, ReportKind, date, dict[str, Any]]]:
+    """(athlete, kind, day, answers) of the reports that count."""
+    rows = db.execute(
+        select(Report.athlete_id, Report.kind, Report.day, type_coerce(Report.answers, Text)).where(
+            Report.squad_id == squad_id,
+            Report.athlete_id.in_(athletes),
+            Report.kind.in_(kinds),
+            Report.day.between(first, last),
+            Report.counts,
+        )
+    ).all()
+    # Thousands of small documents are read as one.
+    documents = json.loads(f"[{','.join(text for *_, text in rows)}]")
+    return [(athlete, kind, day, answers) for (athlete, kind, day, _), answers in zip(rows, documents, strict=True)]

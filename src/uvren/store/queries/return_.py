@@ -1,0 +1,58 @@
+"""What clinicians have said, complaints that are open, and trials of rest."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from sqlalchemy import or_, select
+from sqlalchemy.orm import Session as DbSession
+from sqlalchemy.orm import joinedload
+
+from uvren.store.models import (
+    Complaint,
+    Restriction,
+    RestTrial,
+)
+
+
+def restrictions_until(db: DbSession, squad_id: int, last: date) -> list[Restriction]:
+    """What clinicians have said of training up to a day, and did not withdraw; what was said last comes last."""
+    return list(
+        db.scalars(
+            select(Restriction)
+            .where(Restriction.squad_id == squad_id, Restriction.from_day <= last, Restriction.withdrawn_at.is_(None))
+            .order_by(Restriction.set_at, Restriction.id)
+            .options(joinedload(Restriction.setter))
+        )
+    )
+
+
+def rest_trials_until(db: DbSession, squad_id: int, last: date) -> list[RestTrial]:
+    """Rest trials that begin by a day, the last one of each athlete last."""
+    return list(
+        db.scalars(
+            select(RestTrial)
+            .where(RestTrial.squad_id == squad_id, RestTrial.from_day <= last, RestTrial.withdrawn_at.is_(None))
+            .order_by(RestTrial.from_day, RestTrial.id)
+        )
+    )
+
+
+def open_complaints(db: DbSession, squad_id: int, day: date) -> list[Complaint]:
+    """Complaints that were open at the end of a day, oldest first."""
+    return list(
+        db.scalars(
+            select(Complaint)
+            .where(
+                Complaint.squad_id == squad_id,
+                Complaint.day <= day,
+                or_(Complaint.closed_on.is_(None), Complaint.closed_on > day),
+            )
+            .order_by(Complaint.day, Complaint.told_at)
+        )
+    )
+
+
+def restrictions_on(db: DbSession, squad_id: int, day: date) -> list[Restriction]:
+    """What clinicians have said of training and stands on a day, what was said last coming last."""
+    return [one for one in restrictions_until(db, squad_id, day) if one.to_day is None or one.to_day >= day]
