@@ -82,8 +82,17 @@ def test_a_place_is_added_once(staff):
         staff.get_by_label("New place").fill("Treadmill")
         staff.get_by_role("button", name="Add", exact=True).click()
     expect(staff.get_by_text("This place is there already.")).to_be_visible()
-    staff.get_by_role("button", name="Take Treadmill off the list").click()
-    expect(staff.get_by_role("button", name="Take Treadmill off the list")).to_have_count(0)
+    # What was refused is not lost, and taking something back clears nothing that is being typed.
+    field, remove = staff.get_by_label("New place"), staff.get_by_role("button", name="Take Treadmill off the list")
+    expect(field).to_have_value("Treadmill")
+    remove.click()
+    expect(remove).to_have_count(0)
+    field.fill("San")
+    staff.get_by_role("button", name="Undo").click()
+    expect(remove).to_be_visible()
+    expect(field).to_have_value("San")
+    remove.click()
+    expect(remove).to_have_count(0)
 
 
 def test_taps_on_the_counter_pad_are_saved_and_can_be_undone(staff):

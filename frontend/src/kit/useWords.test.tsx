@@ -15,11 +15,15 @@ function Field() {
 async function typed(first: string) {
   await act(async () => createRoot(document.createElement("div")).render(<Field />));
   await act(async () => field.setWords(first));
-  await act(async () => field.sent());
+  let taken = "";
+  await act(async () => {
+    taken = field.take();
+  });
+  return taken;
 }
 
 test("the field is free while words are on their way", async () => {
-  await typed("sand");
+  expect(await typed("sand")).toBe("sand");
   expect(field.words).toBe("");
 });
 

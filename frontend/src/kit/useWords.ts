@@ -9,8 +9,11 @@ export function useWords() {
   return {
     words,
     setWords,
-    /** To be called with what is sent, when it is. */
-    sent: () => setWords(""),
+    /** Gives what is to be sent, and empties the field for the next. */
+    take: () => {
+      setWords("");
+      return words;
+    },
     /** To be called with what was refused. */
     back: (refused: string) => setWords((now) => now || refused),
   };

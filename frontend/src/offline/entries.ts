@@ -10,7 +10,7 @@ import {
   type WorkChange,
 } from "../api/client";
 
-/** Counts up whenever an entry is written in another way; :func:`upToDate` then learns to read the one before. */
+/** Counts up whenever an entry is written in another way; `upToDate` then learns to read the one before. */
 export const VERSION = 2;
 
 export type Sendable =

@@ -24,7 +24,7 @@ export function Notes({ place, athlete }: { place: Place; athlete: number }) {
   const notes = useQuery(query);
   const queries = useQueryClient();
   const toast = useToast();
-  const { words, setWords, sent, back } = useWords();
+  const { words, setWords, take, back } = useWords();
   const [audience, setAudience] = useState<keyof typeof FOR>("desk");
   const renew = () => askAgain(queries, [slug, "notes", athlete]);
   const write = useMutation<unknown, Problem, string>({
@@ -35,7 +35,6 @@ export function Notes({ place, athlete }: { place: Place; athlete: number }) {
           body: { id: ulid(), day: place.day, audience, words: note },
         }),
       ),
-    onMutate: sent,
     onError: (_problem, note) => back(note),
     onSuccess: renew,
   });
@@ -71,7 +70,7 @@ export function Notes({ place, athlete }: { place: Place; athlete: number }) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            write.mutate(words);
+            write.mutate(take());
           }}
         >
           <Textarea

@@ -11,14 +11,13 @@ import { useWords } from "../../kit/useWords";
 export function Places({ place, places }: { place: Place; places: Channels["places"] }) {
   const queries = useQueryClient();
   const toast = useToast();
-  const { words: name, setWords: setName, sent, back } = useWords();
+  const { words: name, setWords: setName, take, back } = useWords();
   const may = place.may("edit_units");
   const slug = place.squad.slug;
   const renew = () => askAgain(queries, [slug, "channels"]);
   const add = useMutation<unknown, Problem, string>({
     mutationFn: (wanted) =>
       ask(api.POST("/api/squads/{slug}/places", { params: { path: { slug } }, body: { name: wanted } })),
-    onMutate: sent,
     onError: (_problem, wanted) => back(wanted),
     onSuccess: renew,
   });
@@ -33,7 +32,7 @@ export function Places({ place, places }: { place: Place; places: Channels["plac
   });
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (name.trim()) add.mutate(name);
+    if (name.trim()) add.mutate(take());
   };
   return (
     <section aria-labelledby="places-head" style={{ padding: "18px var(--margin)" }}>
