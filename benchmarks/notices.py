@@ -136,7 +136,7 @@ class Tally:
 
 def measure(of: Season, every: int, tally: Tally) -> None:
     """Go through the mornings as the desk shows them."""
-    calls = queries.calls_between(of.db, of.squad.id, FIRST, TODAY)
+    calls = queries.morning.calls_between(of.db, of.squad.id, FIRST, TODAY)
     for day in mornings(every):
         morning, found = read_morning(of.db, of.squad, day, TODAY, audiences=ALL)
         desks = found.desks if found else []
@@ -146,13 +146,13 @@ def measure(of: Season, every: int, tally: Tally) -> None:
         down = (np.nan_to_num(main.facts.badness[..., -1]) >= 1).any(axis=1)
         for row, lane in enumerate(morning.lanes):
             athlete = lane.member.athlete_id
-            pressing = {said.notice.severity for said in lane.notices} - {Severity.NOTE}
-            codes = {said.notice.code for said in lane.notices}
+            pressing = {said.severity for said in lane.notices} - {Severity.NOTE}
+            codes = {said.code for said in lane.notices}
             codes |= {"any_watch"} if pressing else set()
             codes |= {"any_act"} if Severity.ACT in pressing else set()
             codes |= {"baseline_ratio"} if ratio[row] > 1.5 else set()
             codes |= {"baseline_report"} if down[row] else set()
-            new = {said.notice.code for said in lane.notices if said.new}
+            new = {said.code for said in lane.notices if said.new}
             called = any((athlete, day + timedelta(days=after)) in calls for after in range(LED_DAYS))
             tally.add(codes, of.truths(athlete, day), new, called=called)
             tally.stories += len({(said.cause, said.channel) for said in lane.notices})

@@ -72,6 +72,6 @@ def make_small_squad(db: DbSession, today: date) -> SmallSquad:
 
 def load_small_squad(db: DbSession, squad_id: int, staff_id: int, today: date) -> SmallSquad:
     squad, staff = db.get_one(Squad, squad_id), db.get_one(User, staff_id)
-    athletes = sorted(queries.members_ever(db, squad_id))
+    athletes = sorted(queries.squad.members_ever(db, squad_id))
     sessions = list(db.scalars(select(Session).where(Session.squad_id == squad_id).order_by(Session.day)))
     return SmallSquad(squad, staff, athletes, sessions, today)

@@ -29,6 +29,20 @@ def test_a_stage_has_the_same_name_on_every_floor(floor):
     assert folders - STAGES <= {"day"}
 
 
+def test_sql_stands_in_the_store_only():
+    spoken = {"select", "update", "delete", "insert", "func", "text", "or_", "and_", "tuple_"}
+    found = [
+        f"{path.name}: {alias.name}"
+        for path in SOURCES
+        if "store" not in path.parts
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("sqlalchemy")
+        for alias in node.names
+        if alias.name in spoken
+    ]
+    assert found == []
+
+
 def test_every_module_says_what_it_is_for():
     silent = [str(path) for path in SOURCES if not ast.get_docstring(ast.parse(path.read_text()))]
     assert silent == []

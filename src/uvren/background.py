@@ -11,10 +11,10 @@ import peewee
 import structlog
 from huey import crontab
 from huey.contrib.sql_huey import SqlHuey
-from sqlalchemy import Engine, make_url, select, update
+from sqlalchemy import Engine, make_url
 
+from uvren.store import queries
 from uvren.store.database import connect, demo_now, sessions
-from uvren.store.models import Club, FileImport, ImportState
 from uvren.store.versions import written_at
 
 log = structlog.get_logger()
@@ -81,10 +81,8 @@ def bring_in(engine: Engine, import_id: str) -> None:
     from uvren.services.session import imports
 
     def tell(step: str, share: float) -> None:
-        with engine.begin() as connection:
-            connection.execute(
-                update(FileImport).where(FileImport.id == import_id).values(step=step, share=round(share, 2))
-            )
+        with sessions(engine).begin() as db:
+            queries.session.tell_progress(db, import_id, step, share)
 
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)
@@ -100,7 +98,7 @@ def keep_to_retention(engine: Engine) -> None:
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)
         written_at(db, now)
-        for club in db.scalars(select(Club)):
+        for club in queries.club.clubs(db):
             gone = privacy.keep_to_retention(db, club, now=now)
             log.info("retention", club=club.name, rows=gone)
         db.commit()
@@ -116,11 +114,8 @@ def work() -> None:
     queue.periodic_task(crontab(hour="3", minute="0"), name="retention")(lambda: keep_to_retention(engine))
     keep_to_retention(engine)
     # What was under way when the last worker ended begins again; nothing of it had come in.
-    with engine.begin() as connection:
-        connection.execute(
-            update(FileImport).where(FileImport.state == ImportState.RUNNING).values(state=ImportState.WAITING)
-        )
-        waiting = connection.scalars(select(FileImport.id).where(FileImport.state == ImportState.WAITING)).all()
+    with sessions(engine).begin() as db:
+        waiting = queries.session.imports_to_begin(db)
     for import_id in waiting:
         task(import_id)
     consumer = queue.create_consumer(

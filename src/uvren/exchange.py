@@ -11,7 +11,6 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as DbSession
 
@@ -23,8 +22,9 @@ from uvren.services.day.dates import local_day
 from uvren.services.errors import ServiceError
 from uvren.services.session import imports
 from uvren.services.session.imports.bringing import vars_of
-from uvren.services.session.mappings import Spec, mappings_of
+from uvren.services.session.mappings import Spec
 from uvren.services.squad import export
+from uvren.store import queries
 from uvren.store.database import connect, demo_now, sessions
 from uvren.store.models import ImportState, Recording, RecordingKind, Squad
 from uvren.store.private_server import PrivateServer
@@ -47,9 +47,9 @@ def opened(var: Path) -> Iterator[DbSession]:
 
 
 def _squad(db: DbSession, slug: str) -> Squad:
-    squad = db.scalar(select(Squad).where(Squad.slug == slug))
+    squad = queries.club.squad_named(db, slug)
     if squad is None:
-        known = ", ".join(db.scalars(select(Squad.slug).order_by(Squad.slug)))
+        known = ", ".join(sorted(squad.slug for squad in queries.club.squads(db)))
         raise Unusable(f"there is no squad {slug!r}; squads are {known or 'none yet'}")
     return squad
 
@@ -77,7 +77,7 @@ def bring_in(var: Path, files: Sequence[Path], slug: str, mapping: str | None, d
 
 
 def _mapping(db: DbSession, squad: Squad, name: str) -> Spec:
-    kept = {each.name: each for each in mappings_of(db, squad)}
+    kept = {each.name: each for each in queries.session.mappings(db, squad.id)}
     if name not in kept:
         raise Unusable(f"there is no mapping {name!r}; mappings are {', '.join(kept) or 'none yet'}")
     return Spec.from_json(kept[name].spec, check=False)

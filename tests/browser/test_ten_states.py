@@ -118,7 +118,7 @@ def house(demo_folder):
         plain = [
             one for one in lanes
             if one.standing.stands is Stands.PLAN and not one.call and not one.gate and not one.standing.no_more
-            and one.room.plan > 0 and not any(said.notice.code in ("complaint", "unseen") for said in one.notices)
+            and one.room.plan > 0 and not any(said.code in ("complaint", "unseen") for said in one.notices)
         ]  # fmt: skip
         for i, (name, state) in enumerate(STATES.items()):
             member = plain[i].member

@@ -38,12 +38,13 @@ def test_ratings_entered_by_many_at_once_leave_every_estimate_right(engine):
         list(pool.map(write, work))
 
     with open_session() as db:
-        columns = queries.done_entries(db, squad_id, TODAY - timedelta(days=90), TODAY)
+        columns = queries.session.done_entries(db, squad_id, TODAY - timedelta(days=90), TODAY)
         expected: dict[tuple[int, int], float] = {}
         for athlete, day, load in zip(columns.athlete, columns.day, fill(coded(columns)).load, strict=True):
             expected[int(athlete), int(day)] = float(load)
-        channel = queries.main_channel(db, squad_id)
+        channel = queries.squad.main_channel(db, squad_id)
         kept = {
-            (athlete, day): load for _, athlete, day, load, _ in queries.daily_loads(db, [channel.id], athletes, TODAY)
+            (athlete, day): load
+            for _, athlete, day, load, _ in queries.day.daily_loads(db, [channel.id], athletes, TODAY)
         }
     assert kept == expected

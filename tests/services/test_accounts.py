@@ -10,6 +10,7 @@ from uvren.services.club import accounts, invitations, second_factor
 from uvren.services.club.permissions import MAY, Action, Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound, NotSignedIn, TooMany
 from uvren.services.squad.squads import squad_for
+from uvren.store import queries
 from uvren.store.models import Role, RoleGrant, User
 from uvren.store.types import new_ulid
 
@@ -202,7 +203,7 @@ def test_a_changed_password_ends_every_other_sign_in(db, squad):
 
 def test_sign_ins_are_listed_and_ended_one_by_one_by_whose_they_are(db, squad):
     token = accounts.sign_in(db, squad.staff.login, PASSWORD, "10.0.0.4", NOW, device="Chrome on Android")
-    (one,) = accounts.sign_ins(db, squad.staff.id, NOW)
+    (one,) = queries.club.sign_ins_of(db, squad.staff.id, NOW)
     assert one.device == "Chrome on Android"
     with pytest.raises(NotFound):
         accounts.revoke(db, squad.staff.id + 1, one.id)

@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 
 from tests.conftest import NOW, TODAY
-from uvren.core.audience import Audience
+from uvren.core.audience import ALL, Audience
 from uvren.core.body import Pain, Side, Site
 from uvren.core.day import CallKind
 from uvren.core.recovery import System
@@ -68,11 +68,11 @@ def test_zones_are_those_that_were_given_by_day(db, squad):
     yesterday = squad.on(TODAY - timedelta(days=1))
     change = WorkChange(yesterday.id, squad.athletes[0], "zones", {"minutes": [30.0, 20.0, 10.0]}, source=Source.STAFF)
     record_work(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
-    line = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, with_reports=True)
+    line = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, audiences=ALL)
     at = line.days.index(yesterday.day)
     assert [zone[at] for zone in line.zones.minutes] == [30, 20, 10]
     assert sum(map(sum, line.zones.minutes)) == 60
-    assert read_timeline(db, squad.squad, squad.athletes[1], TODAY, TODAY, with_reports=True).zones is None
+    assert read_timeline(db, squad.squad, squad.athletes[1], TODAY, TODAY, audiences=ALL).zones is None
 
 
 def test_matches_and_races_stand_under_their_names_done_and_to_come(db, squad):
@@ -86,7 +86,7 @@ def test_matches_and_races_stand_under_their_names_done_and_to_come(db, squad):
         new(1, "Court", kind=SessionKind.COURT),
     ]
     planning.plan_sessions(db, squad.squad, wanted)
-    found = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, with_reports=True).competitions
+    found = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, audiences=ALL).competitions
     assert [(one.day, one.name, one.match) for one in found] == [
         (TODAY - timedelta(days=9), "Match against Ivelund", True),
         (TODAY + timedelta(days=2), "Race", False),
@@ -95,12 +95,12 @@ def test_matches_and_races_stand_under_their_names_done_and_to_come(db, squad):
 
 def test_a_heavy_day_leaves_the_windows_open_of_what_it_loads(db, squad):
     day = rate(db, squad, varied(10.0))[-1]
-    windows = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, with_reports=True).windows
+    windows = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, audiences=ALL).windows
     assert {one.system for one in windows} == {System.MUSCLE, System.ENERGY}
     for one in windows:
         assert one.begins.date() == day
         assert one.begins < one.early <= one.late
-    assert not read_timeline(db, squad.squad, squad.athletes[1], TODAY, TODAY, with_reports=True).windows
+    assert not read_timeline(db, squad.squad, squad.athletes[1], TODAY, TODAY, audiences=ALL).windows
 
 
 def test_who_has_just_begun_is_a_beginner_until_half_a_year_is_over(db, squad):
@@ -157,7 +157,7 @@ def test_load_of_a_channel_names_the_regions_it_stresses(db, squad):
     desks[0].channel.regions = ["shoulder"]
     rate(db, squad, [9.0] * 4)
     lane = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY).lane
-    assert {tuple(said.regions) for said in lane.notices if said.notice.limit} == {("shoulder",)}
+    assert {tuple(said.regions) for said in lane.notices if said.limit} == {("shoulder",)}
 
 
 def test_on_a_past_morning_the_work_of_that_day_was_still_to_come(db, squad):

@@ -24,6 +24,7 @@ from uvren.services.session.sessions import read_grid
 from uvren.services.squad import notice_settings
 from uvren.services.squad.notice_settings import NewSetting
 from uvren.services.squad.squads import create_user
+from uvren.store import queries
 from uvren.store.models import Availability, Club, Entry, Scope
 from uvren.store.types import new_ulid
 from uvren.store.versions import known_at, purge_history, written_at
@@ -102,7 +103,7 @@ def tune(db, squad, **more):
 
 def codes(db, squad, i=0, as_of=TODAY):
     lane = read_morning(db, squad.squad, as_of, TODAY, only=squad.athletes[i], audiences=ALL)[0].lanes[0]
-    return {said.notice.code for said in lane.notices}
+    return {said.code for said in lane.notices}
 
 
 def test_the_narrowest_setting_wins_and_the_past_stays(db, squad):
@@ -157,9 +158,9 @@ def test_a_view_is_ones_own_and_the_same_name_replaces_it(db, squad):
     other = create_user(db, db.get_one(Club, squad.squad.club_id), "other", "O. Ther", PASSWORD, {}).id
     for query in ("order=room", "order=name"):
         views.save_view(db, squad.squad, squad.staff.id, "Mine", query, now=NOW)
-    (mine,) = views.views_of(db, squad.squad, squad.staff.id)
+    (mine,) = queries.morning.views_of(db, squad.squad.id, squad.staff.id)
     assert (mine.name, mine.query) == ("Mine", "order=name")
-    assert views.views_of(db, squad.squad, other) == []
+    assert queries.morning.views_of(db, squad.squad.id, other) == []
     with pytest.raises(NotFound):
         views.remove_view(db, squad.squad, other, mine.id)
     for name, query in ((" ", "order=name"), ("x", "")):
@@ -207,12 +208,12 @@ def test_what_was_forgotten_is_not_in_the_history_either(db, squad):
 
 
 def test_one_athletes_timeline_is_as_long_as_their_history_and_the_plan(db, squad):
-    line = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, with_reports=True)
+    line = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, audiences=ALL)
     assert line.days[-1] == TODAY + timedelta(days=7)
-    assert len(line.channels[0].strip.week) == len(line.days) == len(line.ratios["ewma"]) + 7
+    assert len(line.channels[0].strip.week) == len(line.days) == len(line.schools[0].ratio) + 7
     assert sum(line.minutes["court"]) % 60 == 0
     with pytest.raises(NotFound):
-        read_timeline(db, squad.squad, 10**6, TODAY, TODAY, with_reports=True)
+        read_timeline(db, squad.squad, 10**6, TODAY, TODAY, audiences=ALL)
     week = position_week_load(db, squad.squad, squad.athletes[0], TODAY, TODAY)
     assert week[len(line.days) - 8] == line.channels[0].strip.week[len(line.days) - 8]
 
@@ -246,7 +247,7 @@ def test_a_day_is_closed_for_everybody_who_looks_and_only_the_reason_is_for_clin
         lane = read_morning(db, squad.squad, TODAY, TODAY, squad.athletes[0], None, audiences)[0].lanes[0]
         assert (lane.group, lane.room.closed, lane.room.load, lane.room.plan) == ("call", True, None, 0)
         assert lane.room.plan_words == "the plan, 300, does not stand"
-        said[len(audiences)] = (lane.room.words, {one.notice.code for one in lane.notices})
+        said[len(audiences)] = (lane.room.words, {one.code for one in lane.notices})
     assert said[3] == ("until a clinician has seen it", {"complaint"})
     assert said[2] == ("until a clinician has seen it", {"unseen"})
     assert said[1] == ("ask staff first", {"unseen"})
@@ -262,8 +263,10 @@ def test_a_note_is_read_by_whom_it_is_for_and_taken_back_by_who_wrote_it(db, squ
 
     kept = write()
     assert write(id=kept.id).id == kept.id
-    assert [one.id for one in notes.notes_of(db, squad.squad, squad.athletes[0], TODAY, everyone)] == [kept.id]
-    assert notes.notes_of(db, squad.squad, squad.athletes[0], TODAY, desk) == []
+    assert [one.id for one in queries.morning.notes_of(db, squad.squad.id, squad.athletes[0], TODAY, everyone)] == [
+        kept.id
+    ]
+    assert queries.morning.notes_of(db, squad.squad.id, squad.athletes[0], TODAY, desk) == []
     for field, more in (
         ("words", {"words": " "}),
         ("day", {"day": TODAY + timedelta(days=1)}),
@@ -277,4 +280,4 @@ def test_a_note_is_read_by_whom_it_is_for_and_taken_back_by_who_wrote_it(db, squ
     with pytest.raises(NotAllowed):
         notes.withdraw_note(db, squad.squad, kept.id, by=other, now=NOW)
     notes.withdraw_note(db, squad.squad, kept.id, by=squad.staff.id, now=NOW)
-    assert notes.notes_of(db, squad.squad, squad.athletes[0], TODAY, everyone) == []
+    assert queries.morning.notes_of(db, squad.squad.id, squad.athletes[0], TODAY, everyone) == []

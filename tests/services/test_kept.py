@@ -66,7 +66,7 @@ class Club:
 
 def plain(lanes):
     """Lanes as values: of a call, which one it is."""
-    return [{**vars(lane), "call": lane.call and lane.call.call.id} for lane in lanes]
+    return [{**vars(lane), "call": lane.call and lane.call.id} for lane in lanes]
 
 
 @pytest.fixture(scope="module")

@@ -101,7 +101,7 @@ def test_ending_an_older_limit_leaves_the_days_it_held(db, squad):
     end_limit(db, squad.squad, cap.id, by=squad.staff.id, now=NOW, today=TODAY)
     assert "day_cap" not in {one.rule for one, _ in in_force_on(db, squad.squad, TODAY)}
     assert "day_cap" in {one.rule for one, _ in in_force_on(db, squad.squad, YESTERDAY)}
-    assert len(queries.limits_until(db, squad.squad.id, TODAY)) == 3
+    assert len(queries.squad.limits_until(db, squad.squad.id, TODAY)) == 3
 
 
 @pytest.mark.parametrize(
@@ -130,7 +130,7 @@ def call(db, squad, kind=CallKind.ADAPT, by=None, now=NOW, **more):
 
 
 def standing(db, squad, day=TODAY):
-    found = queries.calls_on(db, squad.squad.id, day).get(squad.athletes[0])
+    found = queries.morning.calls_on(db, squad.squad.id, day).get(squad.athletes[0])
     return found and found[0].kind
 
 
@@ -198,7 +198,7 @@ def test_a_clinicians_word_outranks_calls_room_and_plan(db, squad):
     restrict(db, squad, Availability.OUT)
     found = lane(db, squad)
     assert (found.room.load, found.room.closed, found.room.plan, found.gate) == (None, True, 0, "does not train")
-    assert "gate" in {said.notice.code for said in found.notices}
+    assert "gate" in {said.code for said in found.notices}
     with pytest.raises(Invalid, match="only a clinician") as refused:
         call(db, squad, CallKind.FULL)
     assert refused.value.field == "kind"
@@ -237,7 +237,9 @@ def test_several_are_called_at_once_or_not_at_all(db, squad):
     bad = [replace(many[0], id=new_ulid()), replace(many[1], id=new_ulid(), reason="")]
     with pytest.raises(Invalid), db.begin_nested():
         make_calls(db, squad.squad, bad, by=squad.staff.id, now=NOW, today=TODAY)
-    assert {made[0].id for made in queries.calls_on(db, squad.squad.id, TODAY).values()} == {one.id for one in many}
+    assert {made[0].id for made in queries.morning.calls_on(db, squad.squad.id, TODAY).values()} == {
+        one.id for one in many
+    }
 
 
 def complain(db, squad):
@@ -251,13 +253,13 @@ def test_what_a_call_answered_is_quiet_until_something_changes_or_the_review_com
     tomorrow = TODAY + timedelta(days=1)
     restrict(db, squad, Availability.LIMITED)
     call(db, squad, review_on=TODAY + timedelta(days=2))
-    found = {said.notice.code: said for said in lane(db, squad, tomorrow).notices}
+    found = {said.code: said for said in lane(db, squad, tomorrow).notices}
     assert found["gate"].quiet
     complain(db, squad)
-    found = {said.notice.code: said for said in lane(db, squad, tomorrow).notices}
+    found = {said.code: said for said in lane(db, squad, tomorrow).notices}
     assert (found["gate"].quiet, found["complaint"].quiet) == (True, False)
-    assert found["complaint"].notice.severity is Severity.ACT
-    due = {said.notice.code: said for said in lane(db, squad, TODAY + timedelta(days=2)).notices}
+    assert found["complaint"].severity is Severity.ACT
+    due = {said.code: said for said in lane(db, squad, TODAY + timedelta(days=2)).notices}
     assert not due["gate"].quiet
     assert "review_due" in due
 
@@ -265,10 +267,10 @@ def test_what_a_call_answered_is_quiet_until_something_changes_or_the_review_com
 def test_a_coach_reads_neither_reports_nor_complaints(db, squad):
     complain(db, squad)
     found = lane(db, squad, audiences=LEAST)
-    assert "complaint" not in {said.notice.code for said in found.notices}
+    assert "complaint" not in {said.code for said in found.notices}
     assert (found.felt, found.group) == ([], "call")
     (said,) = found.notices
-    assert said.notice.sentence == "Does not train until somebody who may has looked: ask first."
+    assert said.sentence == "Does not train until somebody who may has looked: ask first."
 
 
 def test_a_referral_waits_for_the_clinicians_reply(db, squad):

@@ -12,6 +12,7 @@ from uvren.services.errors import Invalid, NotFound
 from uvren.services.session import mappings
 from uvren.services.session.mappings import ColumnUse, FileKind, Role, Spec
 from uvren.services.squad.channels import Draft, save_channel
+from uvren.store import queries
 from uvren.store.models import SessionKind
 
 
@@ -215,7 +216,7 @@ def test_a_name_stands_for_one_mapping(db, squad):
     first = keep(db, squad)
     again = keep(db, squad, "  Form ", columns=["a", "b"])
     assert again.id == first.id
-    assert [one.name for one in mappings.mappings_of(db, squad.squad)] == ["Form"]
+    assert [one.name for one in queries.session.mappings(db, squad.squad.id)] == ["Form"]
     with pytest.raises(Invalid) as refused:
         keep(db, squad, "  ")
     assert refused.value.field == "name"
@@ -224,6 +225,6 @@ def test_a_name_stands_for_one_mapping(db, squad):
 def test_a_mapping_that_is_gone_is_not_found_again(db, squad):
     kept = keep(db, squad)
     mappings.remove_mapping(db, squad.squad, kept.id)
-    assert mappings.mappings_of(db, squad.squad) == []
+    assert queries.session.mappings(db, squad.squad.id) == []
     with pytest.raises(NotFound):
         mappings.remove_mapping(db, squad.squad, kept.id)

@@ -21,11 +21,11 @@ def who(squad):
 
 
 def names_on(db, squad, day):
-    return [member.name for member in queries.members(db, squad.squad.id, day)]
+    return [member.name for member in queries.squad.members(db, squad.squad.id, day)]
 
 
 def positions_on(db, squad, day):
-    return {member.name: (member.number, member.position) for member in queries.members(db, squad.squad.id, day)}
+    return {member.name: (member.number, member.position) for member in queries.squad.members(db, squad.squad.id, day)}
 
 
 def test_a_new_athlete_is_in_the_squad_from_their_day_on_and_needs_history(db, squad, who):
@@ -87,4 +87,4 @@ def test_nobody_leaves_before_they_joined(db, squad, who):
 def test_the_list_of_members_holds_those_who_are_and_those_who_will_be(db, squad, who):
     members.join(db, squad.squad, "E", None, "wing", NEXT_WEEK, **who)
     members.leave(db, squad.squad, squad.athletes[0], TODAY - timedelta(days=1), **who)
-    assert [one.athlete.name for one in members.memberships(db, squad.squad, TODAY)] == ["B", "C", "D", "E"]
+    assert [one.athlete.name for one in queries.squad.memberships(db, squad.squad.id, TODAY)] == ["B", "C", "D", "E"]

@@ -228,7 +228,7 @@ def test_a_small_pain_is_a_note_and_closes_nothing(db, squad, report, looks):
     report(pains=[Pain(Site.KNEE, Side.LEFT, 2)])
     lane, _, line, phone, _ = looks()
     assert (lane.standing.stands, line.group, phone.called) == (Stands.PLAN, "full", "")
-    assert {said.notice.severity.value for said in lane.notices if said.notice.code == "complaint"} == {"note"}
+    assert {said.severity.value for said in lane.notices if said.code == "complaint"} == {"note"}
 
 
 def test_what_an_adapted_day_and_a_minimum_dose_come_to_is_held_against_room_and_word(db, squad, looks, who):

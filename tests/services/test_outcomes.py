@@ -5,6 +5,7 @@ from datetime import timedelta
 import pytest
 
 from tests.conftest import NOW, TODAY
+from uvren.core.audience import ALL, LEAST, Audience
 from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
 from uvren.services.day.outcomes import outcomes
@@ -28,7 +29,7 @@ def called(db, squad):
         make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=CALLED)
         change = EntryChange(squad.on(CALLED).id, squad.athletes[0], minutes, effort, version=1)
         record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
-        return outcomes(db, squad.squad, CALLED, CALLED, TODAY)[0]
+        return outcomes(db, squad.squad, CALLED, CALLED, TODAY, audiences=ALL)[0]
 
     return go
 
@@ -112,8 +113,27 @@ def test_the_newest_come_first_and_no_more_than_are_asked_for(db, squad):
     for day in days:
         new = NewCall(new_ulid(), squad.athletes[0], day, CallKind.REST, reason="x")
         make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=day)
-    found = outcomes(db, squad.squad, days[0], TODAY, TODAY)
-    assert [one.call.day for one in found] == days[::-1]
-    assert [one.call.day for one in outcomes(db, squad.squad, days[0], TODAY, TODAY, most=1)] == [days[2]]
+    found = outcomes(db, squad.squad, days[0], TODAY, TODAY, audiences=ALL)
+    assert [one.day for one in found] == days[::-1]
+    assert [one.day for one in outcomes(db, squad.squad, days[0], TODAY, TODAY, most=1)] == [days[2]]
     # Two mornings after the newest of them is this morning, and there is no report.
     assert found[0].after == "no report two mornings later"
+
+
+REPORTS = frozenset({Audience.DESK, Audience.REPORTS})
+
+
+@pytest.mark.parametrize(
+    ("audiences", "kind", "reason", "reply", "after"),
+    [
+        (LEAST, "unavailable", "", None, False),
+        (REPORTS, CallKind.REFER, "limps", None, True),
+        (ALL, CallKind.REFER, "limps", "seen, rests", True),
+    ],
+)
+def test_a_call_says_no_more_than_its_reader_may_know(db, squad, audiences, kind, reason, reply, after):
+    new = NewCall(new_ulid(), squad.athletes[0], CALLED, CallKind.REFER, reason="limps")
+    made = make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=CALLED)
+    made.reply = "seen, rests"
+    (found,) = outcomes(db, squad.squad, CALLED, CALLED, TODAY, audiences=audiences)
+    assert (found.call.kind, found.call.reason, found.call.reply, found.after != "") == (kind, reason, reply, after)

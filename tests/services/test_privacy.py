@@ -13,13 +13,14 @@ from tests.conftest import NOW, TODAY
 from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import ReportKind
 from uvren.services import reports
-from uvren.services.club import audit, privacy
+from uvren.services.club import privacy
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import Told
 from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
 from uvren.services.squad import fitness_results
 from uvren.services.squad import fitness_tests as testing
+from uvren.store import queries
 from uvren.store.models import (
     Athlete,
     Audit,
@@ -60,10 +61,10 @@ def test_the_audit_can_neither_be_changed_nor_cut(db, squad, told):
 def test_every_look_at_clinical_data_is_noted_once_a_visit(db, squad, told):
     for minutes in (0, 5, 45):
         clinical.complaints(db, squad.squad, TODAY, by=squad.staff.id, now=NOW + timedelta(minutes=minutes))
-    looks = audit.read(db, squad.squad, action="clinical_seen", athlete_id=squad.athletes[0])
+    looks = queries.club.audited(db, squad.squad.id, action="clinical_seen", athlete_id=squad.athletes[0])
     assert [row.who for row in looks] == [squad.staff.name] * 2
-    assert audit.read(db, squad.squad, action="clinical_seen", last=TODAY - timedelta(days=1)) == []
-    assert len(audit.read(db, squad.squad, action="clinical_seen", before=looks[0].id)) == 1
+    assert queries.club.audited(db, squad.squad.id, action="clinical_seen", last=TODAY - timedelta(days=1)) == []
+    assert len(queries.club.audited(db, squad.squad.id, action="clinical_seen", before=looks[0].id)) == 1
 
 
 def test_a_copy_holds_everything_as_json_and_csv_and_runs_no_formula(db, squad, told):
@@ -153,6 +154,6 @@ def test_consent_is_kept_with_its_text_and_can_be_taken_back(db, squad):
     with pytest.raises(Invalid, match="changed in the meantime"):
         privacy.set_consent(db, squad.squad, athlete, True, "Another text.", by=squad.staff.id, now=NOW)
     privacy.set_consent(db, squad.squad, athlete, True, club.consent_text, by=squad.staff.id, now=NOW)
-    assert privacy.consent_of(db, athlete).text == "We keep what you say."
+    assert queries.club.consent_of(db, athlete).text == "We keep what you say."
     privacy.set_consent(db, squad.squad, athlete, False, "", by=squad.staff.id, now=NOW)
-    assert privacy.consent_of(db, athlete) is None
+    assert queries.club.consent_of(db, athlete) is None

@@ -116,13 +116,13 @@ def test_a_rating_that_staff_typed_stands_beside_the_athletes_until_one_is_taken
 def test_pain_goes_to_the_clinician_at_once_and_is_not_told_twice_when_the_report_changes(db, squad, tell):
     knee = Pain(Site.KNEE, Side.LEFT, 4)
     first = tell(pains=[knee], ill=True, clinical_words="since the landing").report
-    assert clinical.unseen(db, squad.squad.id, TODAY) == 2
+    assert queries.return_.unseen(db, squad.squad.id, TODAY) == 2
     tell(replaces=first.id, pains=[knee, Pain(Site.HEAD, None, 2)], ill=True, clinical_words="since the landing")
     found = clinical.complaints(db, squad.squad, TODAY, by=squad.staff.id, now=NOW)
     assert sorted(facts.said_of(one) for one in found) == ["head, 2 of 10", "illness", "left knee, 4 of 10"]
     one = found[0]
     clinical.answer(db, squad.squad, one.id, "iced", False, by=squad.staff.id, now=NOW, today=TODAY)
-    assert clinical.unseen(db, squad.squad.id, TODAY) == 2
+    assert queries.return_.unseen(db, squad.squad.id, TODAY) == 2
     assert (one.seen_by, one.answer) == (squad.staff.id, "iced")
 
 
@@ -137,7 +137,7 @@ def test_what_is_restricted_later_ends_what_stood(db, squad):
 
     restrict()
     restrict(availability=Availability.OUT, change="", from_day=TODAY + timedelta(days=2))
-    standing = [queries.restrictions_on(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
+    standing = [queries.return_.restrictions_on(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
     assert [[one.availability.value for one in day] for day in standing] == [["limited"], ["limited"], ["out"], ["out"]]
     for change, field in (({"change": " "}, "change"), ({"to_day": TODAY - timedelta(days=1)}, "to_day"),
                           ({"from_day": YESTERDAY}, "from_day")):  # fmt: skip

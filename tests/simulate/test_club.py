@@ -74,7 +74,7 @@ def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
     morning, parts = read_morning(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY)
     day = next(iter(parts.values())).day
     groups = [lane.group for lane in morning.lanes]
-    codes = {said.notice.code for lane in morning.lanes for said in lane.notices}
+    codes = {said.code for lane in morning.lanes for said in lane.notices}
     assert 3 <= groups.count("call") <= 10
     assert {"limit_broken", "plan_over_room", "ratio_withheld", "rating_estimated"} <= codes
     reasons = set(day.main.desk.now.withheld[:, -1])

@@ -194,12 +194,12 @@ def test_what_is_shared_is_asked_once_and_told_apart_by_what_was_asked(two):
     kept = {}
     with DbSession(engine) as db:
         share(db, kept)
-        first = queries.members(db, mine, TODAY)
-        assert queries.members(db, mine, TODAY) is first
-        assert queries.members(db, other, TODAY) == []
-        assert queries.members(db, mine, TODAY - timedelta(days=1)) == first
+        first = queries.squad.members(db, mine, TODAY)
+        assert queries.squad.members(db, mine, TODAY) is first
+        assert queries.squad.members(db, other, TODAY) == []
+        assert queries.squad.members(db, mine, TODAY - timedelta(days=1)) == first
     with DbSession(engine) as db:
-        assert queries.members(db, mine, TODAY) is not first
+        assert queries.squad.members(db, mine, TODAY) is not first
     assert len(kept) == 3
 
 

@@ -226,7 +226,7 @@ def test_what_a_request_does_stands_as_a_whole_or_not_at_all(house):
         raise RuntimeError("after it was written, before it was answered")
 
     house.app.config["PROPAGATE_EXCEPTIONS"] = False
-    with patch.object(calls, "call_out", breaks):
+    with patch.object(calls, "call_said", breaks):
         assert house.clients[Role.PERFORMANCE].write("POST", path, body).status_code == 500
     assert not there()
     assert house.clients[Role.PERFORMANCE].write("POST", path, body).status_code == 200

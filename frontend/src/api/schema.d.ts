@@ -1883,11 +1883,16 @@ export interface components {
             position: string;
         };
         /** ArithmeticOut */
-        ArithmeticOut: {
+        ArithmeticOut: components["schemas"]["ArithmeticOut.Arithmetic"];
+        /**
+         * Arithmetic
+         * @description How a figure of one day came about. ``steps`` are lines with numbers; ``withheld`` says why there is none.
+         */
+        "ArithmeticOut.Arithmetic": {
             /** Code */
             code: string;
             /** Days */
-            days: components["schemas"]["ArithmeticOut.DayInOut"][];
+            days: components["schemas"]["ArithmeticOut.DayIn"][];
             /** Formula */
             formula: string;
             /** Name */
@@ -1901,8 +1906,11 @@ export interface components {
             /** Withheld */
             withheld: string;
         };
-        /** DayInOut */
-        "ArithmeticOut.DayInOut": {
+        /**
+         * DayIn
+         * @description A day that went in: its load (None where it is missing), and its weight in the figure.
+         */
+        "ArithmeticOut.DayIn": {
             /**
              * Day
              * Format: date
@@ -2154,7 +2162,18 @@ export interface components {
          */
         "CallIn.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
         /** CallOut */
-        CallOut: {
+        CallOut: components["schemas"]["CallOut.CallSaid"];
+        /**
+         * CallKind
+         * @description What a person decided about an athlete for a day; the order is that of the keys 1 to 6.
+         * @enum {string}
+         */
+        "CallOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /**
+         * CallSaid
+         * @description A call as someone may read it. ``kind`` is unavailable where a person is away for reasons not theirs to read.
+         */
+        "CallOut.CallSaid": {
             /** Above Room */
             above_room: boolean;
             /** Content */
@@ -2181,12 +2200,6 @@ export interface components {
             /** Review On */
             review_on: string | null;
         };
-        /**
-         * CallKind
-         * @description What a person decided about an athlete for a day; the order is that of the keys 1 to 6.
-         * @enum {string}
-         */
-        "CallOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
         /** CallsIn */
         CallsIn: {
             /** Calls */
@@ -2249,7 +2262,7 @@ export interface components {
         /** CallsOut */
         CallsOut: {
             /** Calls */
-            calls: components["schemas"]["CallsOut.CallOut"][];
+            calls: components["schemas"]["CallsOut.CallSaid"][];
         };
         /**
          * CallKind
@@ -2257,8 +2270,11 @@ export interface components {
          * @enum {string}
          */
         "CallsOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
-        /** CallOut */
-        "CallsOut.CallOut": {
+        /**
+         * CallSaid
+         * @description A call as someone may read it. ``kind`` is unavailable where a person is away for reasons not theirs to read.
+         */
+        "CallsOut.CallSaid": {
             /** Above Room */
             above_room: boolean;
             /** Content */
@@ -2675,10 +2691,13 @@ export interface components {
         /** EstimatesOut */
         EstimatesOut: {
             /** Items */
-            items: components["schemas"]["EstimatesOut.SetEstimateOut"][];
+            items: components["schemas"]["EstimatesOut.SetEstimate"][];
         };
-        /** SetEstimateOut */
-        "EstimatesOut.SetEstimateOut": {
+        /**
+         * SetEstimate
+         * @description What a line of a lifting sheet comes to, in kg; maxima are None outside 1 to 12 repetitions.
+         */
+        "EstimatesOut.SetEstimate": {
             /** Brzycki */
             brzycki: number | null;
             /** Epley */
@@ -2689,20 +2708,20 @@ export interface components {
         /** EvidenceOut */
         EvidenceOut: {
             /** Figures */
-            figures: components["schemas"]["EvidenceOut.FigureOut"][];
+            figures: components["schemas"]["EvidenceOut.Figure"][];
             lane: components["schemas"]["EvidenceOut.LaneOut"];
-            last: components["schemas"]["EvidenceOut.TurnedOut"] | null;
+            last: components["schemas"]["EvidenceOut.Turned"] | null;
             /** Limits */
-            limits: components["schemas"]["EvidenceOut.LimitSaidOut"][];
+            limits: components["schemas"]["EvidenceOut.LimitSaid"][];
             /** Outcomes */
-            outcomes: components["schemas"]["EvidenceOut.OutcomeOut"][];
+            outcomes: components["schemas"]["EvidenceOut.Outcome"][];
             /** Plan */
-            plan: components["schemas"]["EvidenceOut.PlannedTodayOut"][];
+            plan: components["schemas"]["EvidenceOut.PlannedToday"][];
             /** Said */
-            said: components["schemas"]["EvidenceOut.SaidOut"][];
+            said: components["schemas"]["EvidenceOut.Said"][];
             /** Tests */
-            tests: components["schemas"]["EvidenceOut.TestLineOut"][];
-            with_plan: components["schemas"]["EvidenceOut.RoomOut"];
+            tests: components["schemas"]["EvidenceOut.TestLine"][];
+            with_plan: components["schemas"]["EvidenceOut.RoomSaid"];
         };
         /**
          * CallKind
@@ -2710,8 +2729,11 @@ export interface components {
          * @enum {string}
          */
         "EvidenceOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
-        /** CallOut */
-        "EvidenceOut.CallOut": {
+        /**
+         * CallSaid
+         * @description A call as someone may read it. ``kind`` is unavailable where a person is away for reasons not theirs to read.
+         */
+        "EvidenceOut.CallSaid": {
             /** Above Room */
             above_room: boolean;
             /** Content */
@@ -2744,23 +2766,28 @@ export interface components {
          * @enum {string}
          */
         "EvidenceOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
-        /** ChannelRoomOut */
-        "EvidenceOut.ChannelRoomOut": {
+        /**
+         * ChannelRoom
+         * @description Room on a channel beside the one shown.
+         */
+        "EvidenceOut.ChannelRoom": {
             /** Code */
             code: string;
             /** Mark */
             mark: string;
             /** Name */
             name: string;
-            room: components["schemas"]["EvidenceOut.RoomOut"];
+            room: components["schemas"]["EvidenceOut.RoomSaid"];
             /** Unit */
             unit: string;
         };
         /**
-         * FeltOut
-         * @description An item of a report against own norms; ``z`` is up where it is better.
+         * Felt
+         * @description An item of this morning's report against the athlete's own usual; ``z`` is up where it is better.
+         *
+         *     ``sign`` is 1 where more of it is better, -1 where less is.
          */
-        "EvidenceOut.FeltOut": {
+        "EvidenceOut.Felt": {
             /** Days */
             days: (number | null)[];
             /** Item */
@@ -2780,8 +2807,11 @@ export interface components {
             /** Z */
             z: number | null;
         };
-        /** FigureOut */
-        "EvidenceOut.FigureOut": {
+        /**
+         * Figure
+         * @description A figure as it stood the evening before: standard name, screen name, value, and why it is withheld.
+         */
+        "EvidenceOut.Figure": {
             /** Code */
             code: string;
             /** Name */
@@ -2799,11 +2829,11 @@ export interface components {
             athlete_id: number;
             /** Binding */
             binding: string | null;
-            call: components["schemas"]["EvidenceOut.CallOut"] | null;
+            call: components["schemas"]["EvidenceOut.CallSaid"] | null;
             /** Effort */
             effort: number;
             /** Felt */
-            felt: components["schemas"]["EvidenceOut.FeltOut"][];
+            felt: components["schemas"]["EvidenceOut.Felt"][];
             /** Gate */
             gate: string;
             /**
@@ -2822,17 +2852,20 @@ export interface components {
             /** Number */
             number: number | null;
             /** Others */
-            others: components["schemas"]["EvidenceOut.ChannelRoomOut"][];
+            others: components["schemas"]["EvidenceOut.ChannelRoom"][];
             /** Position */
             position: string;
-            room: components["schemas"]["EvidenceOut.RoomOut"];
+            room: components["schemas"]["EvidenceOut.RoomSaid"];
             /** Said */
             said: string;
             stands: components["schemas"]["EvidenceOut.Stands"];
-            strip: components["schemas"]["EvidenceOut.StripOut"];
+            strip: components["schemas"]["EvidenceOut.Strip"];
         };
-        /** LimitSaidOut */
-        "EvidenceOut.LimitSaidOut": {
+        /**
+         * LimitSaid
+         * @description A limit in force for an athlete, with the figure it looks at; ``channel`` is empty for the main one.
+         */
+        "EvidenceOut.LimitSaid": {
             /** Channel */
             channel: string;
             /** Figure */
@@ -2892,8 +2925,11 @@ export interface components {
             /** Value */
             value: number | null;
         };
-        /** OutcomeOut */
-        "EvidenceOut.OutcomeOut": {
+        /**
+         * Outcome
+         * @description What a call would come to today, and in words what it leaves for tomorrow's plan.
+         */
+        "EvidenceOut.Outcome": {
             kind: components["schemas"]["EvidenceOut.CallKind"];
             /** Load */
             load: number | null;
@@ -2907,10 +2943,10 @@ export interface components {
             words: string;
         };
         /**
-         * PlannedTodayOut
-         * @description A session as planned for someone, and what stands of its minutes and its effort.
+         * PlannedToday
+         * @description A session of a day for one person: as planned, and what stands of its minutes and its effort.
          */
-        "EvidenceOut.PlannedTodayOut": {
+        "EvidenceOut.PlannedToday": {
             /** Effort */
             effort: number;
             /** Minutes */
@@ -2927,8 +2963,15 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** RoomOut */
-        "EvidenceOut.RoomOut": {
+        /**
+         * RoomSaid
+         * @description Room with its words: what binds, what binds next, and how it stands to today's plan.
+         *
+         *     ``closed`` says that nothing may be added whatever limits leave; ``words`` say why, and ``load`` is None then.
+         *     ``resting`` says why some hard limits do not speak today; where it is not empty, room is at most what is said.
+         *     ``plan`` is what stands of today's plan, ``written`` the plan as it was written.
+         */
+        "EvidenceOut.RoomSaid": {
             /** Binding */
             binding: string[];
             /** Bound By */
@@ -2952,8 +2995,11 @@ export interface components {
             /** Written */
             written: number;
         };
-        /** SaidOut */
-        "EvidenceOut.SaidOut": {
+        /**
+         * Said
+         * @description Words an athlete gave with a report or a rating.
+         */
+        "EvidenceOut.Said": {
             /**
              * Day
              * Format: date
@@ -2980,8 +3026,14 @@ export interface components {
          * @enum {string}
          */
         "EvidenceOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
-        /** StripOut */
-        "EvidenceOut.StripOut": {
+        /**
+         * Strip
+         * @description Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.
+         *
+         *     ``state`` is measured, estimated, missing, rest, planned or before (no history yet); ``side`` is over, under or
+         *     empty, as the week load stands to the corridor. ``torn`` names two limits that no week load of today holds both.
+         */
+        "EvidenceOut.Strip": {
             /** Ceiling */
             ceiling: (number | null)[];
             /** Floor */
@@ -2997,8 +3049,11 @@ export interface components {
             /** Week */
             week: (number | null)[];
         };
-        /** TestLineOut */
-        "EvidenceOut.TestLineOut": {
+        /**
+         * TestLine
+         * @description Results as (day, value) pairs with their typical error.
+         */
+        "EvidenceOut.TestLine": {
             /** Code */
             code: string;
             /** Days */
@@ -3013,15 +3068,18 @@ export interface components {
             values: number[];
         };
         /**
-         * TurnedOut
-         * @description A call and what came of it.
+         * Turned
+         * @description A call and what came of it. Loads are effort x minutes, None where nothing is known (yet).
+         *
+         *     ``kept`` is kept, more or less by minutes, harder where the minutes were as called and the effort was not, or empty;
+         *     ``after`` says in words how what was worse stood two mornings later.
          */
-        "EvidenceOut.TurnedOut": {
+        "EvidenceOut.Turned": {
             /** After */
             after: string;
             /** Athlete Id */
             athlete_id: number;
-            call: components["schemas"]["EvidenceOut.CallOut"];
+            call: components["schemas"]["EvidenceOut.CallSaid"];
             /** Called */
             called: number | null;
             /**
@@ -3062,7 +3120,7 @@ export interface components {
             /** People */
             people: components["schemas"]["FilePreviewOut.FilePersonOut"][];
             /** Problems */
-            problems: components["schemas"]["FilePreviewOut.ProblemOut"][];
+            problems: components["schemas"]["FilePreviewOut.Problem"][];
             /** Roles */
             roles: string[];
             /** Rows */
@@ -3153,8 +3211,11 @@ export interface components {
              */
             sheet?: string;
         };
-        /** ProblemOut */
-        "FilePreviewOut.ProblemOut": {
+        /**
+         * Problem
+         * @description Why a row, or a value of it, did not come in. ``row`` counts from 1 as a spreadsheet does, None for the file.
+         */
+        "FilePreviewOut.Problem": {
             /** Column */
             column: string;
             /** Row */
@@ -3520,8 +3581,11 @@ export interface components {
             title: string;
             venue: components["schemas"]["GridOut.Venue"] | null;
         };
-        /** EstimateOut */
-        "GridOut.EstimateOut": {
+        /**
+         * Estimate
+         * @description A load that stands in for a missing one. ``effort`` is the rating it rests on, or load a minute.
+         */
+        "GridOut.Estimate": {
             /** Effort */
             effort: number;
             /** Load */
@@ -3535,7 +3599,7 @@ export interface components {
             called: string;
             /** Effort */
             effort: number | null;
-            estimate: components["schemas"]["GridOut.EstimateOut"] | null;
+            estimate: components["schemas"]["GridOut.Estimate"] | null;
             /** How */
             how: string;
             /** Load */
@@ -3923,7 +3987,7 @@ export interface components {
         /** LimitsOut */
         LimitsOut: {
             /** Channels */
-            channels: components["schemas"]["LimitsOut.ChannelNameOut"][];
+            channels: components["schemas"]["LimitsOut.ChannelName"][];
             /**
              * Day
              * Format: date
@@ -3934,8 +3998,8 @@ export interface components {
             /** Rules */
             rules: components["schemas"]["LimitsOut.RuleOut"][];
         };
-        /** ChannelNameOut */
-        "LimitsOut.ChannelNameOut": {
+        /** ChannelName */
+        "LimitsOut.ChannelName": {
             /** Code */
             code: string;
             /** Mark */
@@ -4119,11 +4183,11 @@ export interface components {
             /** Notices */
             notices: components["schemas"]["MethodOut.KindOut"][];
             /** Sections */
-            sections: components["schemas"]["MethodOut.SectionOut"][];
+            sections: components["schemas"]["MethodOut.Section"][];
         };
         /**
          * Audience
-         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, words and reasons, or who may read clinical detail.
          * @enum {string}
          */
         "MethodOut.Audience": "desk" | "reports" | "clinical";
@@ -4149,17 +4213,17 @@ export interface components {
             /** Rule */
             rule: string;
             /** Settings */
-            settings: components["schemas"]["MethodOut.SettingOut"][];
+            settings: components["schemas"]["MethodOut.Setting"][];
             /** Severities */
             severities: components["schemas"]["MethodOut.Severity"][];
             /** Source */
             source: string;
         };
         /**
-         * SectionOut
-         * @description A part of the method page: paragraphs, and rows of term and meaning.
+         * Section
+         * @description A part of the page: paragraphs, then rows of (name, meaning, source).
          */
-        "MethodOut.SectionOut": {
+        "MethodOut.Section": {
             /** Code */
             code: string;
             /** Paragraphs */
@@ -4173,8 +4237,11 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** SettingOut */
-        "MethodOut.SettingOut": {
+        /**
+         * Setting
+         * @description A number that a kind of notice can be tuned by.
+         */
+        "MethodOut.Setting": {
             /** Default */
             default: number;
             /** High */
@@ -4185,8 +4252,11 @@ export interface components {
             low: number;
             /** Name */
             name: string;
-            /** Unit */
-            unit: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
         };
         /**
          * Severity
@@ -4201,9 +4271,9 @@ export interface components {
              * Format: date
              */
             as_of: string;
-            channel: components["schemas"]["MorningOut.ChannelNameOut"];
+            channel: components["schemas"]["MorningOut.ChannelName"];
             /** Channels */
-            channels: components["schemas"]["MorningOut.ChannelNameOut"][];
+            channels: components["schemas"]["MorningOut.ChannelName"][];
             /** Days */
             days: string[];
             /** Lanes */
@@ -4215,8 +4285,11 @@ export interface components {
          * @enum {string}
          */
         "MorningOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
-        /** CallOut */
-        "MorningOut.CallOut": {
+        /**
+         * CallSaid
+         * @description A call as someone may read it. ``kind`` is unavailable where a person is away for reasons not theirs to read.
+         */
+        "MorningOut.CallSaid": {
             /** Above Room */
             above_room: boolean;
             /** Content */
@@ -4249,34 +4322,39 @@ export interface components {
          * @enum {string}
          */
         "MorningOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
-        /** ChannelNameOut */
-        "MorningOut.ChannelNameOut": {
+        /** ChannelName */
+        "MorningOut.ChannelName": {
             /** Code */
             code: string;
             /** Mark */
             mark: string;
             /** Name */
             name: string;
-            /** Unit */
-            unit: string;
-        };
-        /** ChannelRoomOut */
-        "MorningOut.ChannelRoomOut": {
-            /** Code */
-            code: string;
-            /** Mark */
-            mark: string;
-            /** Name */
-            name: string;
-            room: components["schemas"]["MorningOut.RoomOut"];
             /** Unit */
             unit: string;
         };
         /**
-         * FeltOut
-         * @description An item of a report against own norms; ``z`` is up where it is better.
+         * ChannelRoom
+         * @description Room on a channel beside the one shown.
          */
-        "MorningOut.FeltOut": {
+        "MorningOut.ChannelRoom": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            room: components["schemas"]["MorningOut.RoomSaid"];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Felt
+         * @description An item of this morning's report against the athlete's own usual; ``z`` is up where it is better.
+         *
+         *     ``sign`` is 1 where more of it is better, -1 where less is.
+         */
+        "MorningOut.Felt": {
             /** Days */
             days: (number | null)[];
             /** Item */
@@ -4302,11 +4380,11 @@ export interface components {
             athlete_id: number;
             /** Binding */
             binding: string | null;
-            call: components["schemas"]["MorningOut.CallOut"] | null;
+            call: components["schemas"]["MorningOut.CallSaid"] | null;
             /** Effort */
             effort: number;
             /** Felt */
-            felt: components["schemas"]["MorningOut.FeltOut"][];
+            felt: components["schemas"]["MorningOut.Felt"][];
             /** Gate */
             gate: string;
             /**
@@ -4325,14 +4403,14 @@ export interface components {
             /** Number */
             number: number | null;
             /** Others */
-            others: components["schemas"]["MorningOut.ChannelRoomOut"][];
+            others: components["schemas"]["MorningOut.ChannelRoom"][];
             /** Position */
             position: string;
-            room: components["schemas"]["MorningOut.RoomOut"];
+            room: components["schemas"]["MorningOut.RoomSaid"];
             /** Said */
             said: string;
             stands: components["schemas"]["MorningOut.Stands"];
-            strip: components["schemas"]["MorningOut.StripOut"];
+            strip: components["schemas"]["MorningOut.Strip"];
         };
         /** NoticeOut */
         "MorningOut.NoticeOut": {
@@ -4365,8 +4443,15 @@ export interface components {
             /** Value */
             value: number | null;
         };
-        /** RoomOut */
-        "MorningOut.RoomOut": {
+        /**
+         * RoomSaid
+         * @description Room with its words: what binds, what binds next, and how it stands to today's plan.
+         *
+         *     ``closed`` says that nothing may be added whatever limits leave; ``words`` say why, and ``load`` is None then.
+         *     ``resting`` says why some hard limits do not speak today; where it is not empty, room is at most what is said.
+         *     ``plan`` is what stands of today's plan, ``written`` the plan as it was written.
+         */
+        "MorningOut.RoomSaid": {
             /** Binding */
             binding: string[];
             /** Bound By */
@@ -4408,8 +4493,14 @@ export interface components {
          * @enum {string}
          */
         "MorningOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
-        /** StripOut */
-        "MorningOut.StripOut": {
+        /**
+         * Strip
+         * @description Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.
+         *
+         *     ``state`` is measured, estimated, missing, rest, planned or before (no history yet); ``side`` is over, under or
+         *     empty, as the week load stands to the corridor. ``torn`` names two limits that no week load of today holds both.
+         */
+        "MorningOut.Strip": {
             /** Ceiling */
             ceiling: (number | null)[];
             /** Floor */
@@ -4451,7 +4542,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, words and reasons, or who may read clinical detail.
          * @enum {string}
          */
         "NoteIn.Audience": "desk" | "reports" | "clinical";
@@ -4464,7 +4555,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, words and reasons, or who may read clinical detail.
          * @enum {string}
          */
         "NotesOut.Audience": "desk" | "reports" | "clinical";
@@ -4488,7 +4579,7 @@ export interface components {
         /** NoticedOut */
         NoticedOut: {
             /** Runs */
-            runs: components["schemas"]["NoticedOut.NoticeRunOut"][];
+            runs: components["schemas"]["NoticedOut.NoticeRun"][];
         };
         /**
          * Cause
@@ -4497,10 +4588,10 @@ export interface components {
          */
         "NoticedOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
         /**
-         * NoticeRunOut
-         * @description Mornings running on which the same was noticed.
+         * NoticeRun
+         * @description Mornings running on which the same thing was noticed, with the words and the weight of the last of them.
          */
-        "NoticedOut.NoticeRunOut": {
+        "NoticedOut.NoticeRun": {
             cause: components["schemas"]["NoticedOut.Cause"];
             /** Channel */
             channel: string;
@@ -4544,7 +4635,7 @@ export interface components {
         };
         /**
          * Audience
-         * @description Everyone at the desk, who may read reports, or who may read clinical detail.
+         * @description Everyone at the desk, who may read reports, words and reasons, or who may read clinical detail.
          * @enum {string}
          */
         "NoticesOut.Audience": "desk" | "reports" | "clinical";
@@ -4570,7 +4661,7 @@ export interface components {
             /** Rule */
             rule: string;
             /** Settings */
-            settings: components["schemas"]["NoticesOut.SettingOut"][];
+            settings: components["schemas"]["NoticesOut.Setting"][];
             /** Severities */
             severities: components["schemas"]["NoticesOut.Severity"][];
             /** Source */
@@ -4582,8 +4673,11 @@ export interface components {
          * @enum {string}
          */
         "NoticesOut.Scope": "squad" | "position" | "athlete";
-        /** SettingOut */
-        "NoticesOut.SettingOut": {
+        /**
+         * Setting
+         * @description A number that a kind of notice can be tuned by.
+         */
+        "NoticesOut.Setting": {
             /** Default */
             default: number;
             /** High */
@@ -4594,8 +4688,11 @@ export interface components {
             low: number;
             /** Name */
             name: string;
-            /** Unit */
-            unit: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
         };
         /**
          * Severity
@@ -4810,25 +4907,46 @@ export interface components {
          * @enum {string}
          */
         "OwnOut.Timing": "early" | "on time" | "late" | "backdated";
+        /** OwnTodayOut */
+        OwnTodayOut: components["schemas"]["OwnTodayOut.OwnToday"];
         /**
-         * OwnTodayOut
-         * @description An athlete's own day and climb; nobody else's is part of it.
+         * OwnToday
+         * @description Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
+         *
+         *     ``plan`` is what stands of it, empty where nothing is to be done. ``weeks`` are the week loads of the last weeks,
+         *     oldest first, each with the last day of the week.
          */
-        OwnTodayOut: {
+        "OwnTodayOut.OwnToday": {
             /** Called */
             called: string;
             /** Gate */
             gate: string;
             /** Plan */
-            plan: components["schemas"]["OwnTodayOut.OwnPlanOut"][];
+            plan: components["schemas"]["OwnTodayOut.PlannedToday"][];
             /** Room */
             room: string;
             stands: components["schemas"]["OwnTodayOut.Stands"];
             /** Weeks */
-            weeks: components["schemas"]["OwnTodayOut.OwnWeekOut"][];
+            weeks: components["schemas"]["OwnTodayOut.OwnWeek"][];
         };
-        /** OwnPlanOut */
-        "OwnTodayOut.OwnPlanOut": {
+        /**
+         * OwnWeek
+         * @description A week load with the last day of its week.
+         */
+        "OwnTodayOut.OwnWeek": {
+            /**
+             * Ends
+             * Format: date
+             */
+            ends: string;
+            /** Load */
+            load: number;
+        };
+        /**
+         * PlannedToday
+         * @description A session of a day for one person: as planned, and what stands of its minutes and its effort.
+         */
+        "OwnTodayOut.PlannedToday": {
             /** Effort */
             effort: number;
             /** Minutes */
@@ -4844,16 +4962,6 @@ export interface components {
             starts_at: string;
             /** Title */
             title: string;
-        };
-        /** OwnWeekOut */
-        "OwnTodayOut.OwnWeekOut": {
-            /**
-             * Ends
-             * Format: date
-             */
-            ends: string;
-            /** Load */
-            load: number;
         };
         /**
          * Stands
@@ -5082,13 +5190,18 @@ export interface components {
          */
         "PreviewIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
         /** PreviewOut */
-        PreviewOut: {
+        PreviewOut: components["schemas"]["PreviewOut.Preview"];
+        /**
+         * Preview
+         * @description What a definition would do: to one session, and to the last eight weeks.
+         */
+        "PreviewOut.Preview": {
             /** Days */
             days: number;
             /** Days Moved */
             days_moved: number;
             /** Rows */
-            rows: components["schemas"]["PreviewOut.PreviewRowOut"][];
+            rows: components["schemas"]["PreviewOut.PreviewRow"][];
             /** Sentence */
             sentence: string;
             /** Session Id */
@@ -5096,10 +5209,13 @@ export interface components {
             /** Session Said */
             session_said: string;
             /** Weeks */
-            weeks: components["schemas"]["PreviewOut.PreviewWeekOut"][];
+            weeks: components["schemas"]["PreviewOut.PreviewWeek"][];
         };
-        /** PreviewRowOut */
-        "PreviewOut.PreviewRowOut": {
+        /**
+         * PreviewRow
+         * @description An athlete's load in one session, as it is and as it would be; None where it is unknown.
+         */
+        "PreviewOut.PreviewRow": {
             /** After */
             after: number | null;
             /** Athlete Id */
@@ -5109,8 +5225,11 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** PreviewWeekOut */
-        "PreviewOut.PreviewWeekOut": {
+        /**
+         * PreviewWeek
+         * @description A week of the squad: mean week load of those who have one.
+         */
+        "PreviewOut.PreviewWeek": {
             /** After */
             after: number | null;
             /** Before */
@@ -5711,7 +5830,7 @@ export interface components {
         /** ReviewOut */
         ReviewOut: {
             /** Calls */
-            calls: components["schemas"]["ReviewOut.TurnedOut"][];
+            calls: components["schemas"]["ReviewOut.Turned"][];
             /**
              * First
              * Format: date
@@ -5729,8 +5848,11 @@ export interface components {
          * @enum {string}
          */
         "ReviewOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
-        /** CallOut */
-        "ReviewOut.CallOut": {
+        /**
+         * CallSaid
+         * @description A call as someone may read it. ``kind`` is unavailable where a person is away for reasons not theirs to read.
+         */
+        "ReviewOut.CallSaid": {
             /** Above Room */
             above_room: boolean;
             /** Content */
@@ -5758,15 +5880,18 @@ export interface components {
             review_on: string | null;
         };
         /**
-         * TurnedOut
-         * @description A call and what came of it.
+         * Turned
+         * @description A call and what came of it. Loads are effort x minutes, None where nothing is known (yet).
+         *
+         *     ``kept`` is kept, more or less by minutes, harder where the minutes were as called and the effort was not, or empty;
+         *     ``after`` says in words how what was worse stood two mornings later.
          */
-        "ReviewOut.TurnedOut": {
+        "ReviewOut.Turned": {
             /** After */
             after: string;
             /** Athlete Id */
             athlete_id: number;
-            call: components["schemas"]["ReviewOut.CallOut"];
+            call: components["schemas"]["ReviewOut.CallSaid"];
             /** Called */
             called: number | null;
             /**
@@ -5851,9 +5976,9 @@ export interface components {
             /** By Segment */
             by_segment: boolean;
             /** Channels */
-            channels: components["schemas"]["SessionWorkOut.ChannelNameOut"][];
+            channels: components["schemas"]["SessionWorkOut.ChannelName"][];
             /** Classes */
-            classes: components["schemas"]["SessionWorkOut.CountableOut"][];
+            classes: components["schemas"]["SessionWorkOut.Countable"][];
             /**
              * Day
              * Format: date
@@ -5866,20 +5991,23 @@ export interface components {
             /** Lifting */
             lifting: boolean;
             /** Postures */
-            postures: components["schemas"]["SessionWorkOut.CountableOut"][];
+            postures: components["schemas"]["SessionWorkOut.Countable"][];
             /** Rows */
             rows: components["schemas"]["SessionWorkOut.WorkRowOut"][];
             /** Segments */
             segments: components["schemas"]["SessionWorkOut.SegmentOut"][];
             /** Surfaces */
-            surfaces: components["schemas"]["SessionWorkOut.CountableOut"][];
+            surfaces: components["schemas"]["SessionWorkOut.Countable"][];
             /** Title */
             title: string;
             /** Zones */
             zones: number;
         };
-        /** ChannelLoadOut */
-        "SessionWorkOut.ChannelLoadOut": {
+        /**
+         * ChannelLoad
+         * @description What a session comes to for an athlete on a channel; ``load`` None is unknown.
+         */
+        "SessionWorkOut.ChannelLoad": {
             /** Code */
             code: string;
             /** Load */
@@ -5890,8 +6018,8 @@ export interface components {
              */
             state: "measured" | "estimated" | "missing";
         };
-        /** ChannelNameOut */
-        "SessionWorkOut.ChannelNameOut": {
+        /** ChannelName */
+        "SessionWorkOut.ChannelName": {
             /** Code */
             code: string;
             /** Mark */
@@ -5901,8 +6029,11 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** CountableOut */
-        "SessionWorkOut.CountableOut": {
+        /**
+         * Countable
+         * @description What can be counted in a session: classes, surfaces and postures of all counted channels, each once.
+         */
+        "SessionWorkOut.Countable": {
             /** Channel */
             channel: string;
             /** Code */
@@ -5951,7 +6082,7 @@ export interface components {
             /** Athlete Id */
             athlete_id: number;
             /** Loads */
-            loads: components["schemas"]["SessionWorkOut.ChannelLoadOut"][];
+            loads: components["schemas"]["SessionWorkOut.ChannelLoad"][];
             /** Maxima */
             maxima: components["schemas"]["SessionWorkOut.MaximumOut"][];
             /** Minutes */
@@ -6011,12 +6142,15 @@ export interface components {
             /** Code */
             code: string;
             /** Lines */
-            lines: components["schemas"]["SheetOut.LineOut"][];
+            lines: components["schemas"]["SheetOut.Line"][];
             /** Name */
             name: string;
         };
-        /** LineOut */
-        "SheetOut.LineOut": {
+        /**
+         * Line
+         * @description One athlete on the sheet; ``how`` is what is to change, empty for the plan as it is. ``open`` wants a call.
+         */
+        "SheetOut.Line": {
             /** Athlete Id */
             athlete_id: number;
             /** Group */
@@ -6110,7 +6244,7 @@ export interface components {
             /** Athletes */
             athletes: components["schemas"]["SquadPeopleOut.PersonOut"][];
             /** Staff */
-            staff: components["schemas"]["SquadPeopleOut.StaffOut"][];
+            staff: components["schemas"]["SquadPeopleOut.Staff"][];
         };
         /** PersonOut */
         "SquadPeopleOut.PersonOut": {
@@ -6128,8 +6262,11 @@ export interface components {
          * @enum {string}
          */
         "SquadPeopleOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
-        /** StaffOut */
-        "SquadPeopleOut.StaffOut": {
+        /**
+         * Staff
+         * @description Somebody who works with a squad, with what they are in it.
+         */
+        "SquadPeopleOut.Staff": {
             /** Name */
             name: string;
             /** Roles */
@@ -6248,8 +6385,11 @@ export interface components {
          * @enum {string}
          */
         "TestingDayOut.AnchorKind": "hr_max" | "hr_rest" | "threshold_1" | "threshold_2" | "sex" | "speed_max" | "body_mass" | "dominant_side" | "experience_years" | "usual_week_load";
-        /** AsymmetryOut */
-        "TestingDayOut.AsymmetryOut": {
+        /**
+         * Asymmetry
+         * @description Difference of two sides in per cent of the stronger one, and which one that is (None when they are even).
+         */
+        "TestingDayOut.Asymmetry": {
             /** Percent */
             percent: number;
             /** Stronger */
@@ -6315,7 +6455,7 @@ export interface components {
         };
         /** TestRowOut */
         "TestingDayOut.TestRowOut": {
-            asymmetry: components["schemas"]["TestingDayOut.AsymmetryOut"] | null;
+            asymmetry: components["schemas"]["TestingDayOut.Asymmetry"] | null;
             /** Athlete Id */
             athlete_id: number;
             /** Matters */
@@ -6375,48 +6515,12 @@ export interface components {
             worthwhile: number | null;
         };
         /** TimelineOut */
-        TimelineOut: {
-            /**
-             * As Of
-             * Format: date
-             */
-            as_of: string;
-            /** Athlete Id */
-            athlete_id: number;
-            /** Base */
-            base: (number | null)[];
-            /** Breaks */
-            breaks: components["schemas"]["TimelineOut.BreakOut"][];
-            /** Calls */
-            calls: components["schemas"]["TimelineOut.TurnedOut"][];
-            /** Channels */
-            channels: components["schemas"]["TimelineOut.ChannelLineOut"][];
-            /** Competitions */
-            competitions: components["schemas"]["TimelineOut.CompetitionOut"][];
-            /** Days */
-            days: string[];
-            /** Items */
-            items: components["schemas"]["TimelineOut.ItemLineOut"][];
-            /** Minutes */
-            minutes: {
-                [key: string]: number[];
-            };
-            /** Name */
-            name: string;
-            /** Number */
-            number: number | null;
-            /** Position */
-            position: string;
-            /** Schools */
-            schools: components["schemas"]["TimelineOut.SchoolOut"][];
-            /** Tests */
-            tests: components["schemas"]["TimelineOut.TestLineOut"][];
-            /** Windows */
-            windows: components["schemas"]["TimelineOut.OpenWindowOut"][];
-            zones: components["schemas"]["TimelineOut.ZonesOut"] | null;
-        };
-        /** BreakOut */
-        "TimelineOut.BreakOut": {
+        TimelineOut: components["schemas"]["TimelineOut.Timeline"];
+        /**
+         * Break
+         * @description Days without load, or under a clinician's restriction; ``why`` says which.
+         */
+        "TimelineOut.Break": {
             /**
              * First
              * Format: date
@@ -6436,8 +6540,11 @@ export interface components {
          * @enum {string}
          */
         "TimelineOut.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
-        /** CallOut */
-        "TimelineOut.CallOut": {
+        /**
+         * CallSaid
+         * @description A call as someone may read it. ``kind`` is unavailable where a person is away for reasons not theirs to read.
+         */
+        "TimelineOut.CallSaid": {
             /** Above Room */
             above_room: boolean;
             /** Content */
@@ -6464,13 +6571,13 @@ export interface components {
             /** Review On */
             review_on: string | null;
         };
-        /** ChannelLineOut */
-        "TimelineOut.ChannelLineOut": {
-            channel: components["schemas"]["TimelineOut.ChannelNameOut"];
-            strip: components["schemas"]["TimelineOut.StripOut"];
+        /** ChannelLine */
+        "TimelineOut.ChannelLine": {
+            channel: components["schemas"]["TimelineOut.ChannelName"];
+            strip: components["schemas"]["TimelineOut.Strip"];
         };
-        /** ChannelNameOut */
-        "TimelineOut.ChannelNameOut": {
+        /** ChannelName */
+        "TimelineOut.ChannelName": {
             /** Code */
             code: string;
             /** Mark */
@@ -6480,8 +6587,8 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** CompetitionOut */
-        "TimelineOut.CompetitionOut": {
+        /** Competition */
+        "TimelineOut.Competition": {
             /**
              * Day
              * Format: date
@@ -6492,8 +6599,11 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ItemLineOut */
-        "TimelineOut.ItemLineOut": {
+        /**
+         * ItemLine
+         * @description A daily item through time: values, and z against the athlete's own norm, up where it is better.
+         */
+        "TimelineOut.ItemLine": {
             /** Item */
             item: string;
             /** Name */
@@ -6503,8 +6613,11 @@ export interface components {
             /** Z */
             z: (number | null)[];
         };
-        /** OpenWindowOut */
-        "TimelineOut.OpenWindowOut": {
+        /**
+         * OpenWindow
+         * @description A recovery window still open, as a range: from the heavy day's end to its early and its late end.
+         */
+        "TimelineOut.OpenWindow": {
             /** Because */
             because: string;
             /**
@@ -6524,8 +6637,11 @@ export interface components {
             late: string;
             system: components["schemas"]["TimelineOut.System"];
         };
-        /** SchoolOut */
-        "TimelineOut.SchoolOut": {
+        /**
+         * SchoolLine
+         * @description The ratio day by day as a school works it out, None where it is withheld.
+         */
+        "TimelineOut.SchoolLine": {
             /** Code */
             code: string;
             /** Ratio */
@@ -6533,8 +6649,14 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** StripOut */
-        "TimelineOut.StripOut": {
+        /**
+         * Strip
+         * @description Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.
+         *
+         *     ``state`` is measured, estimated, missing, rest, planned or before (no history yet); ``side`` is over, under or
+         *     empty, as the week load stands to the corridor. ``torn`` names two limits that no week load of today holds both.
+         */
+        "TimelineOut.Strip": {
             /** Ceiling */
             ceiling: (number | null)[];
             /** Floor */
@@ -6556,8 +6678,11 @@ export interface components {
          * @enum {string}
          */
         "TimelineOut.System": "muscle" | "tendon and bone" | "nervous system" | "energy stores";
-        /** TestLineOut */
-        "TimelineOut.TestLineOut": {
+        /**
+         * TestLine
+         * @description Results as (day, value) pairs with their typical error.
+         */
+        "TimelineOut.TestLine": {
             /** Code */
             code: string;
             /** Days */
@@ -6572,15 +6697,66 @@ export interface components {
             values: number[];
         };
         /**
-         * TurnedOut
-         * @description A call and what came of it.
+         * Timeline
+         * @description Everything of one athlete from their first day through the plan; lists go by :attr:`days`.
+         *
+         *     ``minutes`` are by kind of session, ``competitions`` the squad's matches and races, done and to come. ``base`` is
+         *     base load on the scale of the week load (weighted, x 7). ``schools`` hold the ratio by each school, None where it is
+         *     withheld.
          */
-        "TimelineOut.TurnedOut": {
+        "TimelineOut.Timeline": {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Base */
+            base: (number | null)[];
+            /** Breaks */
+            breaks: components["schemas"]["TimelineOut.Break"][];
+            /** Calls */
+            calls: components["schemas"]["TimelineOut.Turned"][];
+            /** Channels */
+            channels: components["schemas"]["TimelineOut.ChannelLine"][];
+            /** Competitions */
+            competitions: components["schemas"]["TimelineOut.Competition"][];
+            /** Days */
+            days: string[];
+            /** Items */
+            items: components["schemas"]["TimelineOut.ItemLine"][];
+            /** Minutes */
+            minutes: {
+                [key: string]: number[];
+            };
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Schools */
+            schools: components["schemas"]["TimelineOut.SchoolLine"][];
+            /** Tests */
+            tests: components["schemas"]["TimelineOut.TestLine"][];
+            /** Windows */
+            windows: components["schemas"]["TimelineOut.OpenWindow"][];
+            zones: components["schemas"]["TimelineOut.Zones"] | null;
+        };
+        /**
+         * Turned
+         * @description A call and what came of it. Loads are effort x minutes, None where nothing is known (yet).
+         *
+         *     ``kept`` is kept, more or less by minutes, harder where the minutes were as called and the effort was not, or empty;
+         *     ``after`` says in words how what was worse stood two mornings later.
+         */
+        "TimelineOut.Turned": {
             /** After */
             after: string;
             /** Athlete Id */
             athlete_id: number;
-            call: components["schemas"]["TimelineOut.CallOut"];
+            call: components["schemas"]["TimelineOut.CallSaid"];
             /** Called */
             called: number | null;
             /**
@@ -6599,10 +6775,10 @@ export interface components {
             name: string;
         };
         /**
-         * ZonesOut
-         * @description Minutes in zones of heart rate by day, the lowest zone first.
+         * Zones
+         * @description Minutes in zones of heart rate: the names of the zones, lowest first, and their minutes by day.
          */
-        "TimelineOut.ZonesOut": {
+        "TimelineOut.Zones": {
             /** Minutes */
             minutes: number[][];
             /** Names */

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class Audience(StrEnum):
-    """Everyone at the desk, who may read reports, or who may read clinical detail."""
+    """Everyone at the desk, who may read reports, words and reasons, or who may read clinical detail."""
 
     DESK = "desk"
     REPORTS = "reports"

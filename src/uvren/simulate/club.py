@@ -224,7 +224,7 @@ def _history(
         for athlete_id, body in zip(ids, bodies, strict=True):
             if session.day >= body.truth.joined:
                 changes.append(_entry(session, athlete_id, body, random))
-    main = {queries.main_channel(db, squad.id).id}
+    main = {queries.squad.main_channel(db, squad.id).id}
     record_entries(db, squad.id, changes, by=staff.id, now=NOW, today=TODAY, only=main)
     return sessions, changes
 

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from uvren.core.body import Side, Site
-from uvren.core.day import CallKind
 from uvren.store.models import Availability, ComplaintKind
 
 ULID = r"^[0-7][0-9A-HJKMNP-TV-Z]{25}$"
@@ -21,37 +20,22 @@ Settings = dict[str, Any]
 
 
 class Out(BaseModel):
-    model_config = ConfigDict(from_attributes=True)
+    """What goes out. Frozen values of the services stand in it as they are, and are validated as they stand."""
+
+    model_config = ConfigDict(from_attributes=True, revalidate_instances="always")
+
+
+Frozen = TypeVar("Frozen")
+
+
+class Answer(RootModel[Frozen]):
+    """A frozen value of the services that goes out as a whole."""
+
+    model_config = ConfigDict(revalidate_instances="always")
 
 
 class In(BaseModel):
     model_config = ConfigDict(extra="forbid")
-
-
-class StripOut(Out):
-    week: list[float | None]
-    load: list[float | None]
-    floor: list[float | None]
-    ceiling: list[float | None]
-    state: list[Literal["measured", "estimated", "missing", "rest", "planned", "before"]]
-    side: list[Literal["over", "under", ""]]
-    torn: str
-
-
-class ChannelNameOut(Out):
-    code: str
-    name: str
-    mark: str
-    unit: str
-
-
-class TestLineOut(Out):
-    code: str
-    name: str
-    unit: str
-    error: float | None
-    days: list[date]
-    values: list[float]
 
 
 class DoneOut(Out):
@@ -65,33 +49,6 @@ class DayQuery(In):
 class ChannelQuery(DayQuery):
     channel: Annotated[str, Field(max_length=40)] | None = None
     known: bool = False
-
-
-class CallOut(Out):
-    id: str
-    kind: CallKind | Literal["unavailable"]
-    reason: str
-    review_on: date | None
-    minutes: float | None
-    effort_cap: float | None
-    content: str | None
-    above_room: bool
-    reply: str | None
-    made_by: str
-    made_at: datetime
-
-
-class TurnedOut(Out):
-    """A call and what came of it."""
-
-    athlete_id: int
-    name: str
-    day: date
-    call: CallOut
-    called: float | None
-    done: float | None
-    kept: Literal["kept", "more", "less", "harder", ""]
-    after: str
 
 
 class PainIn(In):

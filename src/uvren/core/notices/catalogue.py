@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from uvren.core.day import Desk
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Severity
@@ -46,7 +47,7 @@ def notices_for(desk: Desk, *, lasting: bool = False) -> list[list[Notice]]:
     return [sorted(notices, key=lambda notice: notice.severity.rank) for notices in found]
 
 
-def needs(notices: Sequence[Notice]) -> str:
+def needs(notices: Sequence[Notice]) -> Literal["call", "watch", "plan"]:
     """Which part of the morning an athlete belongs to: ``call``, ``watch`` or ``plan``."""
     severities = {notice.severity for notice in notices}
     if Severity.ACT in severities:

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import arithmetic
 from uvren.core import words as say
-from uvren.core.arithmetic import Arithmetic
+from uvren.core.arithmetic import SCHOOLS, Arithmetic
+from uvren.core.audience import LEAST, Audience
 from uvren.core.day import Desk, fitted
 from uvren.core.errors import UnknownRule
 from uvren.core.norms import USUAL_DAYS, usual, z_scores
@@ -22,16 +22,14 @@ from uvren.core.recordings.heart_rate import FIVE_ZONES, THREE_ZONES, zones_know
 from uvren.core.recovery import WINDOWS, System, heaviness, last_heavy, open_hours
 from uvren.core.reports import ITEM_NAMES, ITEMS, Good, ReportKind
 from uvren.core.windows import run_length
-from uvren.core.workload import School
 from uvren.services.day import outcomes as turned
-from uvren.services.day.desk import WORK_DAYS, ChannelName, SquadDesk, open_desks
+from uvren.services.day.desk import WORK_DAYS, ChannelName, SquadDesk, name_of, open_desks
 from uvren.services.day.fitness import TestLine, test_lines, test_series
 from uvren.services.day.loads import anchor_book, distribution
 from uvren.services.day.strips import REASONS, Strip, strips
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
-from uvren.store.models import Availability, RecordingKind, Report, Restriction, SessionKind, Squad
-from uvren.store.queries import Member
+from uvren.store.models import Availability, RecordingKind, SessionKind, Squad
 
 BREAK_DAYS = 7
 
@@ -89,15 +87,27 @@ class Competition:
 
 
 @dataclass(frozen=True)
+class SchoolLine:
+    """The ratio day by day as a school works it out, None where it is withheld."""
+
+    code: str
+    words: str
+    ratio: list[float | None]
+
+
+@dataclass(frozen=True)
 class Timeline:
     """Everything of one athlete from their first day through the plan; lists go by :attr:`days`.
 
     ``minutes`` are by kind of session, ``competitions`` the squad's matches and races, done and to come. ``base`` is
-    base load on the scale of the week load (weighted, x 7). ``ratios`` hold a line for each school and are None where
+    base load on the scale of the week load (weighted, x 7). ``schools`` hold the ratio by each school, None where it is
     withheld.
     """
 
-    member: Member
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
     as_of: date
     days: list[date]
     channels: list[ChannelLine]
@@ -108,13 +118,13 @@ class Timeline:
     windows: list[OpenWindow]
     items: list[ItemLine]
     tests: list[TestLine]
-    ratios: dict[str, list[float | None]]
-    calls: list[turned.Outcome]
+    schools: list[SchoolLine]
+    calls: list[turned.Turned]
     breaks: list[Break]
 
 
 def read_timeline(
-    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, *, with_reports: bool
+    db: DbSession, squad: Squad, athlete_id: int, as_of: date, today: date, audiences: Set[Audience] = LEAST
 ) -> Timeline:
     """One athlete as of a day. Raises NotFound for someone who is not in the squad then."""
     desks = open_desks(db, squad, as_of, today, {athlete_id}, with_facts=True)
@@ -124,14 +134,19 @@ def read_timeline(
     begin = int(main.desk.planned.start[0])
     first = main.desk.planned.date_of(begin)
     days = [main.desk.planned.date_of(i) for i in range(begin, main.desk.planned.days)]
-    work = main.desk.now
+    work, member = main.desk.now, main.members[0]
+    reads = Audience.REPORTS in audiences
+    year = as_of - timedelta(days=365)
     return Timeline(
-        member=main.members[0],
+        athlete_id=member.athlete_id,
+        name=member.name,
+        number=member.number,
+        position=member.position,
         as_of=as_of,
         days=days,
         channels=[
             ChannelLine(
-                ChannelName(one.channel.code, one.channel.name, one.channel.mark, one.channel.unit),
+                name_of(one.channel),
                 strips(one.desk, one.to_come, begin)[0],
             )
             for one in desks
@@ -139,15 +154,18 @@ def read_timeline(
         minutes=_minutes(db, squad, athlete_id, first, as_of, today, len(days)),
         competitions=[
             Competition(session.day, session.name, session.opponent is not None)
-            for session in queries.sessions_between(db, squad.id, first, days[-1], SessionKind.MATCH)
+            for session in queries.session.sessions_between(db, squad.id, first, days[-1], SessionKind.MATCH)
         ],
         base=_listed(work.ewma_chronic[0, begin:] * 7),
         zones=_zones(db, squad, athlete_id, first, as_of, len(days)),
         windows=_windows(main, ZoneInfo(squad.time_zone)),
-        items=_items(db, squad, athlete_id, first, as_of) if with_reports else [],
-        tests=test_lines(test_series(db, squad, {athlete_id: 0}, as_of), 0) if with_reports else [],
-        ratios={school.value: _listed(work.shown_ratio(school)[0, begin:]) for school in School},
-        calls=turned.outcomes(db, squad, max(first, as_of - timedelta(days=365)), as_of, today, only=athlete_id),
+        items=_items(db, squad, athlete_id, first, as_of) if reads else [],
+        tests=test_lines(test_series(db, squad, {athlete_id: 0}, as_of), 0) if reads else [],
+        schools=[
+            SchoolLine(school.value, said, _listed(work.shown_ratio(school)[0, begin:]))
+            for school, said in SCHOOLS.items()
+        ],
+        calls=turned.outcomes(db, squad, max(first, year), as_of, today, only=athlete_id, audiences=audiences),
         breaks=_breaks(db, squad, athlete_id, main),
     )
 
@@ -218,7 +236,7 @@ def _minutes(
 ) -> dict[str, list[float]]:
     last = as_of if as_of >= today else as_of - timedelta(days=1)
     out: dict[str, list[float]] = defaultdict(lambda: [0.0] * count)
-    for athlete, day, kind, minutes, *_ in queries.done_minutes(db, squad.id, first, last):
+    for athlete, day, kind, minutes, *_ in queries.day.done_minutes(db, squad.id, first, last):
         if athlete == athlete_id and minutes:
             out[SessionKind(kind).value][(day - first).days] += minutes
     return dict(out)
@@ -227,7 +245,7 @@ def _minutes(
 def _zones(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: date, count: int) -> Zones | None:
     """Three zones where they were given or the thresholds are known, else five of the own maximum; None without any."""
     anchors = anchor_book(db, [athlete_id], as_of)
-    day_of = {one.id: one.day for one in queries.sessions_between(db, squad.id, first, as_of)}
+    day_of = {one.id: one.day for one in queries.session.sessions_between(db, squad.id, first, as_of)}
     found: dict[int, list[list[float]]] = {
         size: [[0.0] * count for _ in range(size)] for size in (len(THREE_ZONES), len(FIVE_ZONES))
     }
@@ -237,11 +255,11 @@ def _zones(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: dat
             for zone, value in zip(found[len(minutes)], minutes, strict=True):
                 zone[(day_of[session] - first).days] += value
 
-    for session, athlete, _, data in queries.works_between(db, squad.id, ["zones"], first, as_of):
+    for session, athlete, _, data in queries.session.works_between(db, squad.id, ["zones"], first, as_of):
         if athlete == athlete_id:
             add(session, data["minutes"])
     kinds = [RecordingKind.HEART_RATE]
-    for _, session, athlete, _, summary in queries.recordings_between(db, squad.id, kinds, first, as_of):
+    for _, session, athlete, _, summary in queries.session.recordings_between(db, squad.id, kinds, first, as_of):
         if athlete == athlete_id and session in day_of:
             own = anchors.heart(athlete_id, day_of[session])
             add(session, zones_known(distribution(summary), own))
@@ -279,15 +297,7 @@ def _items(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: dat
     codes = [code for code, item in ITEMS.items() if item.kind is ReportKind.DAILY]
     count = (as_of - first).days + 1
     values = np.full((len(codes), count), np.nan)
-    rows = db.execute(
-        select(Report.day, Report.answers).where(
-            Report.squad_id == squad.id,
-            Report.athlete_id == athlete_id,
-            Report.kind == ReportKind.DAILY,
-            Report.day.between(first, as_of),
-            Report.counts,
-        )
-    )
+    rows = queries.reports.daily_answers(db, squad.id, athlete_id, first, as_of)
     for day, answers in rows:
         for code, answer in answers.items():
             values[codes.index(code), (day - first).days] = answer["value"]
@@ -311,15 +321,7 @@ def _breaks(db: DbSession, squad: Squad, athlete_id: int, main: SquadDesk) -> li
         Break(done.date_of(int(end - run[end] + 1)), done.date_of(int(end)), f"{run[end]} days without load")
         for end in ends
     ]
-    standing = db.scalars(
-        select(Restriction).where(
-            Restriction.squad_id == squad.id,
-            Restriction.athlete_id == athlete_id,
-            Restriction.withdrawn_at.is_(None),
-            Restriction.from_day <= main.desk.as_of,
-        )
-    )
-    for one in standing:
+    for one in queries.athlete.restrictions_of(db, squad.id, athlete_id, main.desk.as_of):
         if one.availability is not Availability.FULL:
             closed = one.availability is Availability.OUT
             last = one.to_day or main.desk.as_of

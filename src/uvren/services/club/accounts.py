@@ -11,13 +11,13 @@ from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.club import second_factor
 from uvren.services.club.permissions import Person
 from uvren.services.errors import Invalid, NotFound, NotSignedIn, TooMany
-from uvren.store.models import Audit, Club, Role, RoleGrant, SignIn, SignInTry, Squad, User
+from uvren.store import queries
+from uvren.store.models import Audit, Role, SignIn, SignInTry, Squad, User
 
 STAYS_SIGNED_IN = timedelta(hours=14)
 SEEN_AGAIN = timedelta(hours=1)
@@ -45,14 +45,8 @@ class Staff:
 
 def staff_of(db: DbSession, squad: Squad) -> list[Staff]:
     """Who works with the squad, by name; athletes and switched-off accounts left out."""
-    rows = db.execute(
-        select(User.name, RoleGrant.role)
-        .join(RoleGrant, RoleGrant.user_id == User.id)
-        .where(RoleGrant.squad_id == squad.id, RoleGrant.role != Role.ATHLETE, User.active)
-        .order_by(User.name)
-    )
     roles: dict[str, list[Role]] = defaultdict(list)
-    for name, role in rows:
+    for name, role in queries.club.staff_roles(db, squad.id):
         roles[name].append(role)
     return [Staff(name, found) for name, found in roles.items()]
 
@@ -83,13 +77,14 @@ def sign_in(
     login = login.strip().lower()
     since = now - TRIES_WINDOW
     for column, value, most in (
-        (SignInTry.login, login, TRIES_FOR_LOGIN),
-        (SignInTry.address, address, TRIES_FOR_ADDRESS),
+        ("login", login, TRIES_FOR_LOGIN),
+        ("address", address, TRIES_FOR_ADDRESS),
     ):
-        failed = db.scalar(select(func.count()).where(column == value, SignInTry.at > since)) or 0
-        if failed >= most:
+        if queries.club.failed_tries(db, since, **{column: value}) >= most:
             raise TooMany("Too many failed tries. Wait 15 minutes and try again.", field="password")
-    user = db.scalar(select(User).where(User.login == login, User.active))
+    user = queries.club.user_named(db, login)
+    if user is not None and not user.active:
+        user = None
     try:
         _hasher.verify(user.password_hash if user else _decoy(), password)
     except (VerificationError, InvalidHashError):
@@ -114,10 +109,9 @@ def open_sign_in(db: DbSession, user: User, login: str, now: datetime, device: s
     since = now - TRIES_WINDOW
     token = secrets.token_urlsafe(32)
     # Athletes stay signed in on their own phone; staff sign in each day.
-    staff = db.scalar(select(func.count()).where(RoleGrant.user_id == user.id, RoleGrant.role != Role.ATHLETE)) or 0
-    stays = STAYS_SIGNED_IN if staff else ATHLETE_STAYS
-    db.execute(delete(SignInTry).where(or_(SignInTry.login == login, SignInTry.at < since)))
-    db.execute(delete(SignIn).where(SignIn.expires_at < now))
+    stays = STAYS_SIGNED_IN if queries.club.is_staff(db, user.id) else ATHLETE_STAYS
+    queries.club.forget_tries(db, login, since)
+    queries.club.drop_expired_sign_ins(db, now)
     db.add(
         SignIn(
             token_digest=digest(token), user_id=user.id, device=device[:120], created_at=now, seen_at=now,
@@ -130,27 +124,13 @@ def open_sign_in(db: DbSession, user: User, login: str, now: datetime, device: s
 
 
 def sign_out(db: DbSession, token: str) -> None:
-    db.execute(delete(SignIn).where(SignIn.token_digest == digest(token)))
+    queries.club.end_sign_in(db, digest(token))
     db.commit()
 
 
 def person_of(db: DbSession, token: str, now: datetime) -> Person:
     """The person a token belongs to. Raises NotSignedIn when it has run out or was revoked."""
-    rows = db.execute(
-        select(
-            User.id,
-            User.name,
-            User.club_id,
-            User.athlete_id,
-            Club.performance_reads_clinical,
-            RoleGrant.squad_id,
-            RoleGrant.role,
-        )
-        .join(SignIn, SignIn.user_id == User.id)
-        .join(Club, Club.id == User.club_id)
-        .outerjoin(RoleGrant, RoleGrant.user_id == User.id)
-        .where(SignIn.token_digest == digest(token), SignIn.expires_at > now, User.active)
-    ).all()
+    rows = queries.club.signed_in(db, digest(token), now)
     if not rows:
         raise NotSignedIn("Sign in to go on; what you typed is kept on this screen.")
     roles: dict[int, set[Role]] = defaultdict(set)
@@ -158,12 +138,7 @@ def person_of(db: DbSession, token: str, now: datetime) -> Person:
         if row.squad_id is not None:
             roles[row.squad_id].add(row.role)
     first = rows[0]
-    db.execute(
-        update(SignIn)
-        .where(SignIn.token_digest == digest(token), SignIn.seen_at < now - SEEN_AGAIN)
-        .values(seen_at=now)
-        .execution_options(synchronize_session=False)
-    )
+    queries.club.saw_sign_in(db, digest(token), now, before=now - SEEN_AGAIN)
     return Person(
         user_id=first.id,
         name=first.name,
@@ -174,16 +149,9 @@ def person_of(db: DbSession, token: str, now: datetime) -> Person:
     )
 
 
-def sign_ins(db: DbSession, user_id: int, now: datetime) -> list[SignIn]:
-    """Where a user is signed in, the latest first."""
-    query = select(SignIn).where(SignIn.user_id == user_id, SignIn.expires_at > now)
-    return list(db.scalars(query.order_by(SignIn.created_at.desc())))
-
-
 def revoke(db: DbSession, user_id: int, sign_in_id: str) -> None:
     """End one sign-in of a user. Does not commit. Raises NotFound."""
-    gone = db.execute(delete(SignIn).where(SignIn.user_id == user_id, SignIn.id == sign_in_id))
-    if not gone.rowcount:  # type: ignore[attr-defined]
+    if not queries.club.end_one_sign_in(db, user_id, sign_in_id):
         raise NotFound("This sign-in has ended already.")
 
 
@@ -198,11 +166,5 @@ def change_password(db: DbSession, user_id: int, old: str, new: str, keep: str, 
         user.password_hash = hash_password(new)
     except Invalid as error:
         raise Invalid(error.detail, field="new") from error
-    db.execute(delete(SignIn).where(SignIn.user_id == user_id, SignIn.token_digest != digest(keep)))
+    queries.club.end_sign_ins(db, user_id, keep=digest(keep))
     db.add(Audit(at=now, user_id=user_id, action="password_changed", subject=f"user:{user_id}", details={}))
-
-
-def user_names(db: DbSession, club_id: int) -> dict[int, str]:
-    """Names of the club's users, by id."""
-    rows = db.execute(select(User.id, User.name).where(User.club_id == club_id))
-    return {row[0]: row[1] for row in rows}

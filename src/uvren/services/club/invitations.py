@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from sqlalchemy import delete, func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session as DbSession
 
@@ -16,7 +15,7 @@ from uvren.services.club.accounts import TRIES_FOR_ADDRESS, TRIES_WINDOW, digest
 from uvren.services.club.permissions import Action, Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound, TooMany
 from uvren.store import queries
-from uvren.store.models import Athlete, Invitation, Role, RoleGrant, SignIn, SignInTry, Squad, User
+from uvren.store.models import Athlete, Invitation, Role, RoleGrant, SignInTry, Squad, User
 from uvren.store.types import new_ulid
 
 HOLDS = timedelta(days=14)
@@ -65,8 +64,8 @@ def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, by:
     Raises NotFound for who is not in the squad, Invalid for who has an account already.
     """
     today = now.date()
-    names = {member.athlete_id: member.name for member in queries.members(db, squad.id, today)}
-    has = set(db.scalars(select(User.athlete_id).where(User.athlete_id.in_(athletes))))
+    names = {member.athlete_id: member.name for member in queries.squad.members(db, squad.id, today)}
+    has = queries.club.users_of(db, athletes)
     out = []
     for i, athlete in enumerate(athletes):
         if athlete not in names:
@@ -74,7 +73,7 @@ def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, by:
         if athlete in has:
             raise Invalid(f"{names[athlete]} can sign in already; give them a new password instead.",
                           field=f"athletes.{i}")  # fmt: skip
-        for old in _open(db, squad.id, now):
+        for old in queries.club.open_invitations(db, squad.id, now):
             if old.athlete_id == athlete and old.user_id is None:
                 old.withdrawn_at = now
         out.append(_make(db, squad, Role.ATHLETE, names[athlete], by=by, now=now, holds=HOLDS, athlete_id=athlete))
@@ -96,35 +95,19 @@ def new_password_link(db: DbSession, squad: Squad, user_id: int, *, person: Pers
 
     Staff without the right to manage people may make one for athletes only: else they could become someone else.
     """
-    grant = db.scalar(select(RoleGrant).where(RoleGrant.user_id == user_id, RoleGrant.squad_id == squad.id))
+    grant = queries.club.grant_of(db, user_id, squad.id)
     user = db.get(User, user_id)
     if grant is None or user is None:
         raise NotFound("There is no such person in this squad.")
-    staff = db.scalar(select(RoleGrant.id).where(RoleGrant.user_id == user_id, RoleGrant.role != Role.ATHLETE))
-    if staff is not None:
+    if queries.club.is_staff(db, user_id):
         person.must(Action.MANAGE_PEOPLE, squad.id)
     return _make(db, squad, grant.role, user.name, by=person.user_id, now=now, holds=RESET_HOLDS,
                  athlete_id=user.athlete_id, user_id=user.id)  # fmt: skip
 
 
-def _open(db: DbSession, squad_id: int, now: datetime) -> list[Invitation]:
-    return list(
-        db.scalars(
-            select(Invitation)
-            .where(
-                Invitation.squad_id == squad_id,
-                Invitation.used_at.is_(None),
-                Invitation.withdrawn_at.is_(None),
-                Invitation.expires_at > now,
-            )
-            .order_by(Invitation.made_at)
-        )
-    )
-
-
 def open_invitations(db: DbSession, squad: Squad, now: datetime) -> list[Invitation]:
     """Links of a squad that still work."""
-    return _open(db, squad.id, now)
+    return queries.club.open_invitations(db, squad.id, now)
 
 
 def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, by: int, now: datetime) -> None:
@@ -139,7 +122,7 @@ def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, by: int, now: d
 
 def look(db: DbSession, token: str, now: datetime) -> tuple[Invitation, Squad, User | None]:
     """What a link is for. Raises NotFound, alike for a wrong, used, withdrawn or old one."""
-    found = db.scalar(select(Invitation).where(Invitation.token_digest == digest(token)).with_for_update())
+    found = queries.club.invitation_for_update(db, digest(token))
     if found is None or found.used_at or found.withdrawn_at or found.expires_at <= now:
         raise NotFound("This link works no more. Ask for a new one.")
     user = db.get(User, found.user_id) if found.user_id else None
@@ -148,8 +131,7 @@ def look(db: DbSession, token: str, now: datetime) -> tuple[Invitation, Squad, U
 
 def accept(db: DbSession, token: str, login: str, password: str, address: str, now: datetime) -> User:
     """Use a link: make the account, or give it a new password. Does not commit. Raises Invalid, NotFound, TooMany."""
-    recent = (SignInTry.address == address, SignInTry.at > now - TRIES_WINDOW)
-    if (db.scalar(select(func.count()).where(*recent)) or 0) >= TRIES_FOR_ADDRESS:
+    if queries.club.failed_tries(db, now - TRIES_WINDOW, address=address) >= TRIES_FOR_ADDRESS:
         raise TooMany("Too many failed tries. Wait 15 minutes and try again.", field="password")
     try:
         invitation, squad, user = look(db, token, now)
@@ -162,7 +144,7 @@ def accept(db: DbSession, token: str, login: str, password: str, address: str, n
     else:
         user.password_hash = hash_password(password)
         user.active = True
-        db.execute(delete(SignIn).where(SignIn.user_id == user.id))
+        queries.club.end_sign_ins(db, user.id)
     invitation.used_at = now
     invitation.user_id = user.id
     audit.note(db, "invitation_used", f"invitation:{invitation.id}", by=user.id, now=now, squad_id=squad.id,
@@ -181,7 +163,7 @@ def _new_user(db: DbSession, invitation: Invitation, squad: Squad, login: str, p
         athlete_id=invitation.athlete_id,
     )  # fmt: skip
     taken = Invalid("This sign-in name is taken; choose another.", field="login")
-    if db.scalar(select(User.id).where(User.login == login)) is not None:
+    if queries.club.user_named(db, login) is not None:
         raise taken
     try:
         with db.begin_nested():
@@ -202,13 +184,7 @@ class Account:
 
 
 def accounts_of(db: DbSession, squad: Squad) -> list[Account]:
-    rows = db.execute(
-        select(User, RoleGrant.role, RoleGrant.id)
-        .join(RoleGrant, RoleGrant.user_id == User.id)
-        .where(RoleGrant.squad_id == squad.id)
-        .order_by(User.name)
-    )
-    return [Account(*row) for row in rows]
+    return [Account(*row) for row in queries.club.grants(db, squad.id)]
 
 
 def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, by: int, now: datetime) -> None:
@@ -220,5 +196,5 @@ def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, by: i
         raise NotFound("There is no such person in this squad.")
     user.active = active
     if not active:
-        db.execute(delete(SignIn).where(SignIn.user_id == user_id))
+        queries.club.end_sign_ins(db, user_id)
     audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", by=by, now=now, squad_id=squad.id)

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from datetime import date, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Column, Table, delete, select, update
+from sqlalchemy import Column, Table
 from sqlalchemy.dialects.mysql import LONGBLOB
 from sqlalchemy.orm import Session as DbSession
 
@@ -18,7 +18,6 @@ from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
 from uvren.store.models import (
-    Alias,
     Anchor,
     Athlete,
     Base,
@@ -29,7 +28,6 @@ from uvren.store.models import (
     DailyLoad,
     Entry,
     FitnessResult,
-    Invitation,
     Limit,
     Membership,
     Note,
@@ -38,10 +36,7 @@ from uvren.store.models import (
     Report,
     Restriction,
     RestTrial,
-    RoleGrant,
-    SignIn,
     Squad,
-    User,
     Work,
 )
 from uvren.store.types import new_ulid
@@ -70,17 +65,11 @@ _HEALTH = (Complaint, Restriction, RestTrial, Report, Note, Anchor)
 _REST = (Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 
-def consent_of(db: DbSession, athlete_id: int) -> Consent | None:
-    """The consent that stands."""
-    query = select(Consent).where(Consent.athlete_id == athlete_id, Consent.withdrawn_at.is_(None))
-    return db.scalars(query.order_by(Consent.given_at.desc()).limit(1)).first()
-
-
 def set_consent(
     db: DbSession, squad: Squad, athlete_id: int, given: bool, text: str, *, by: int, now: datetime
 ) -> None:
     """Agree to the club's text, or take that back. Does not commit. Raises Invalid when the text has changed."""
-    standing = consent_of(db, athlete_id)
+    standing = queries.club.consent_of(db, athlete_id)
     if standing is not None:
         standing.withdrawn_at = now
     if given:
@@ -93,7 +82,7 @@ def set_consent(
 
 
 def _member(db: DbSession, squad: Squad, athlete_id: int) -> Athlete:
-    if athlete_id not in queries.members_ever(db, squad.id):
+    if athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such athlete in this squad.")
     return db.get_one(Athlete, athlete_id)
 
@@ -117,7 +106,7 @@ def _rows(db: DbSession, model: type[Base], athlete_id: int) -> Iterator[dict[st
     table = model.__table__
     assert isinstance(table, Table)
     names = _columns(table)
-    for row in db.execute(select(*(table.c[name] for name in names)).where(table.c.athlete_id == athlete_id)):
+    for row in queries.club.rows_of_athlete(db, table, names, athlete_id):
         yield {name: _plain(value) for name, value in zip(names, row, strict=True)}
 
 
@@ -150,36 +139,11 @@ def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, by
     Loads that stay keep the medians of teammates as they were. The audit stays, without the name.
     """
     athlete = _member(db, squad, athlete_id)
-    for health in _HEALTH:
-        db.execute(delete(health).where(health.athlete_id == athlete_id))
-    db.execute(delete(Alias).where(Alias.athlete_id == athlete_id))
-    db.execute(update(Entry).where(Entry.athlete_id == athlete_id).values(words=None))
-    db.execute(
-        update(Call)
-        .where(Call.athlete_id == athlete_id)
-        .values(reason="", review_on=None, content=None, reply=None, about={})
-    )
-    db.execute(
-        update(Membership)
-        .where(Membership.athlete_id == athlete_id, Membership.to_day.is_(None))
-        .values(to_day=now.date(), number=None)
-    )
-    users = list(db.scalars(select(User.id).where(User.athlete_id == athlete_id)))
-    db.execute(delete(SignIn).where(SignIn.user_id.in_(users)))
-    db.execute(delete(RoleGrant).where(RoleGrant.user_id.in_(users)))
-    db.execute(
-        update(User)
-        .where(User.id.in_(users))
-        .values(active=False, athlete_id=None, name="Former athlete", password_hash="", totp_secret=None,
-                login=f"gone-{new_ulid().lower()}")
-    )  # fmt: skip
-    db.execute(
-        update(Invitation).where(Invitation.athlete_id == athlete_id).values(name="", withdrawn_at=now, athlete_id=None)
-    )
+    queries.club.delete_of_athlete(db, _HEALTH, athlete_id)
+    queries.club.clear_words_of(db, athlete_id, now.date())
+    queries.club.clear_users_of(db, athlete_id, "Former athlete", f"gone-{new_ulid().lower()}", now)
     if everything:
-        db.execute(delete(Limit).where(Limit.athlete_id == athlete_id))
-        for model in _REST:
-            db.execute(delete(model).where(model.athlete_id == athlete_id))
+        queries.club.delete_of_athlete(db, (Limit, *_REST), athlete_id)
     db.flush()
     for kept in VERSIONED:
         purge_history(db, kept, "athlete_id = :athlete", athlete=athlete_id)
@@ -194,17 +158,7 @@ def keep_to_retention(db: DbSession, club: Club, *, now: datetime) -> int:
     if club.retention_days is None:
         return 0
     last = now.date() - timedelta(days=club.retention_days)
-    squads = select(Squad.id).where(Squad.club_id == club.id)
-    gone = 0
-    for statement in (
-        delete(Complaint).where(Complaint.squad_id.in_(squads), Complaint.closed_on < last),
-        update(Complaint).where(Complaint.squad_id.in_(squads), Complaint.day < last).values(report_id=None),
-        delete(Report).where(Report.squad_id.in_(squads), Report.day < last),
-        delete(Restriction).where(Restriction.squad_id.in_(squads), Restriction.to_day < last),
-    ):
-        result = db.execute(statement)
-        if statement.is_delete:
-            gone += result.rowcount  # type: ignore[attr-defined]
+    gone = queries.club.delete_health_before(db, club.id, last)
     if gone:
         purge_history(db, Report, "day < :last", last=last)
         audit.note(db, "retention", f"club:{club.id}", by=None, now=now, rows=gone, before=str(last))

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 
 import pyotp
-from sqlalchemy import delete, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.club import audit
 from uvren.services.errors import Invalid
-from uvren.store.models import SignIn, User
+from uvren.store import queries
+from uvren.store.models import User
 
 STEP_SECONDS = 30
 # One step of either side, for clocks that are not quite right.
@@ -34,7 +34,7 @@ def right(db: DbSession, user: User, code: str, now: datetime) -> bool:
     if not pyotp.TOTP(user.totp_secret).verify(_plain(code), for_time=now, valid_window=STEPS_AROUND):
         return False
     since = now - timedelta(seconds=STEP_SECONDS * (2 * STEPS_AROUND + 1))
-    used = db.scalars(select(SignIn.created_at).where(SignIn.user_id == user.id, SignIn.created_at > since))
+    used = queries.club.signed_in_since(db, user.id, since)
     totp = pyotp.TOTP(user.totp_secret)
     return not any(totp.verify(_plain(code), for_time=moment, valid_window=STEPS_AROUND) for moment in used)
 
@@ -57,7 +57,7 @@ def switch_off(db: DbSession, user_id: int, *, by: int, now: datetime) -> None:
     """Go back to the password alone; every sign-in of the user ends unless they did it themselves. Does not commit."""
     db.get_one(User, user_id).totp_secret = None
     if by != user_id:
-        db.execute(delete(SignIn).where(SignIn.user_id == user_id))
+        queries.club.end_sign_ins(db, user_id)
     audit.note(db, "second_factor_off", f"user:{user_id}", by=by, now=now)
 
 

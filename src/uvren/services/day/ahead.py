@@ -18,7 +18,7 @@ from uvren.services.day.plan import planned_for
 from uvren.services.day.standing import PLANNED, Standings
 from uvren.store import queries
 from uvren.store.models import Squad
-from uvren.store.queries import KIND_CODES
+from uvren.store.queries.session import KIND_CODES
 
 
 @dataclass(frozen=True)
@@ -93,10 +93,10 @@ def plan_ahead(
     """
     begin = max(min(span.as_of, today), span.first)
     sessions = {
-        row.id: row for row in queries.plan(db, squad.id, begin, span.last) if span.as_of < today or not row.done
+        row.id: row for row in queries.day.plan(db, squad.id, begin, span.last) if span.as_of < today or not row.done
     }
     own: dict[str, dict[int, Any]] = defaultdict(dict)
-    for row in queries.own_plans(db, list(sessions)):
+    for row in queries.day.own_plans(db, list(sessions)):
         own[row.session_id][row.athlete_id] = row
     items: list[tuple[int, int, int, float, float, str | None]] = []
     keys: list[tuple[int, date]] = []

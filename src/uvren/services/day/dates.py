@@ -20,4 +20,4 @@ def local_day(squad: Squad, now: datetime) -> date:
 
 def known_days(db: DbSession, squad: Squad) -> tuple[date | None, date | None]:
     """First and last day with a session."""
-    return queries.first_day(db, squad.id), queries.last_day(db, squad.id)
+    return queries.session.first_day(db, squad.id), queries.session.last_day(db, squad.id)

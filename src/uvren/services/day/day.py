@@ -19,7 +19,7 @@ from uvren.services.day.desk import SquadDesk, open_desks
 from uvren.services.errors import NotFound
 from uvren.store import queries
 from uvren.store.models import Call, Squad
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 # What the overtraining screen has to be about for no more work to be proposed.
 NO_MORE = ("suspect", "rest", "trial")
@@ -107,7 +107,7 @@ def read_day(db: DbSession, squad: Squad, as_of: date, today: date, only: Collec
         desks,
         found,
         _screened(desks[0].standing, found[0]),
-        queries.calls_on(db, squad.id, as_of),
+        queries.morning.calls_on(db, squad.id, as_of),
         _answered(db, squad, as_of),
     )
 
@@ -127,7 +127,7 @@ def stops(notices: Sequence[Notice]) -> bool:
 def _answered(db: DbSession, squad: Squad, as_of: date) -> dict[int, dict[str, dict[str, str]]]:
     """What the last call of each athlete has answered. A due review answers no more."""
     out: dict[int, dict[str, dict[str, str]]] = {}
-    calls = queries.calls_between(db, squad.id, as_of - timedelta(days=ANSWER_DAYS), as_of)
+    calls = queries.morning.calls_between(db, squad.id, as_of - timedelta(days=ANSWER_DAYS), as_of)
     for (athlete, day), call in sorted(calls.items(), key=lambda item: item[0][1]):
         due = call.review_on is not None and call.review_on <= as_of and day < as_of
         out[athlete] = {} if due else call.about

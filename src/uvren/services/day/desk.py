@@ -30,7 +30,8 @@ from uvren.services.day.tuning import tuning
 from uvren.services.day.unrated import UnratedSessions, declared_weeks, read_unrated
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Channel, Limit, SessionKind, Squad
-from uvren.store.queries import KIND_CODES, Member
+from uvren.store.queries.session import KIND_CODES
+from uvren.store.queries.squad import Member
 from uvren.store.versions import is_known_at
 
 AHEAD_DAYS = 7
@@ -107,7 +108,7 @@ def open_desks(
     done. With ``only`` these athletes of it, each as they are among everybody; ``with_facts`` the main desk knows what
     there is beside loads, of so many days. Empty where there is nobody on that day.
     """
-    everybody = queries.members(db, squad.id, as_of)
+    everybody = queries.squad.members(db, squad.id, as_of)
     members = [member for member in everybody if only is None or member.athlete_id in only]
     if not members:
         return []
@@ -132,7 +133,7 @@ def _read(
     recorded_until = as_of if as_of >= today else as_of - timedelta(days=1)
     row_of = {member.athlete_id: i for i, member in enumerate(members)}
     limits: dict[int, list[tuple[Limit, str]]] = defaultdict(list)
-    for limit, name in queries.limits_until(db, squad.id, last):
+    for limit, name in queries.squad.limits_until(db, squad.id, last):
         limits[limit.channel_id].append((limit, name))
     defined = _defined(db, squad, as_of)
     channels = [one for one in defined if one[0].is_main or limits[one[0].id]]
@@ -152,13 +153,13 @@ def _read(
     since = as_of - timedelta(days=OWN_DAYS)
     before = as_of - timedelta(days=1)
     some = None if len(members) == len(everybody) else list(row_of)
-    mine = Weeks(rows, list(row_of), queries.done_minutes(db, squad.id, since, before, some), as_of)
+    mine = Weeks(rows, list(row_of), queries.day.done_minutes(db, squad.id, since, before, some), as_of)
 
     def of_everybody() -> Weeks:
         if some is None:
             return mine
         athletes = [one.athlete_id for one in everybody]
-        past = queries.done_minutes(db, squad.id, since, before)
+        past = queries.day.done_minutes(db, squad.id, since, before)
         return Weeks(_loads(db, squad, ids, athletes, recorded_until, since), athletes, past, as_of)
 
     recent = Recent(mine, of_everybody)
@@ -235,15 +236,17 @@ def _desk(read: _Read, channel: Channel, definition: Definition, facts: Facts | 
 
 def _defined(db: DbSession, squad: Squad, as_of: date) -> list[tuple[Channel, Definition]]:
     """The channels that are defined on a day, the main one first."""
-    found = ((channel, definition_on(definitions_of(channel), as_of)) for channel in queries.channels(db, squad.id))
+    found = (
+        (channel, definition_on(definitions_of(channel), as_of)) for channel in queries.squad.channels(db, squad.id)
+    )
     return [(channel, definition) for channel, definition in found if definition is not None]
 
 
 def _loads(
     db: DbSession, squad: Squad, channels: list[Channel], athletes: list[int], until: date, since: date | None = None
 ) -> Floats:
-    """Daily loads up to a day, as :func:`queries.daily_loads` has them; the late ones as they were known, if asked."""
-    rows = queries.daily_loads(db, [channel.id for channel in channels], athletes, until, since)
+    """Daily loads up to a day, as ``daily_loads`` has them; the late ones as they were known, if asked."""
+    rows = queries.day.daily_loads(db, [channel.id for channel in channels], athletes, until, since)
     if is_known_at(db) is None:
         return rows
     late = until - timedelta(days=LATE_DAYS)
@@ -258,7 +261,7 @@ def _hours(db: DbSession, squad: Squad, span: Span, since: date) -> Hours:
     """By kind of session: hours after midnight at which the first begins and the last ends, nan without one, by day."""
     zone = ZoneInfo(squad.time_zone)
     out: Hours = {}
-    for day, kind, starts_at, minutes in queries.hours_between(db, squad.id, since, span.as_of):
+    for day, kind, starts_at, minutes in queries.day.hours_between(db, squad.id, since, span.as_of):
         if kind not in out:
             out[kind] = np.full(span.days, np.nan), np.full(span.days, np.nan)
         begins, ends = out[kind]
@@ -283,7 +286,7 @@ def _works_beside(
 ) -> list[Work]:  # fmt: skip
     """Channels without limits, as recorded over the days that recovery looks back on; other days count as empty."""
     since, until = recorded
-    rows = queries.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), until, since=since)
+    rows = queries.day.daily_loads(db, [channel.id for channel, _ in beside], list(row_of), until, since=since)
     return [
         _work(channel, definition, _recorded(rows[rows[:, 0] == channel.id], row_of, span)[0], hours)
         for channel, definition in beside
@@ -294,7 +297,7 @@ def _beginners(db: DbSession, members: Sequence[Member], as_of: date) -> Bools:
     """Who is in the first half year of training, as far as their experience is known."""
     athletes = [member.athlete_id for member in members]
     years: dict[int, float] = {}
-    for athlete, _, day, value, _ in queries.anchors_until(db, athletes, as_of, AnchorKind.EXPERIENCE_YEARS):
+    for athlete, _, day, value, _ in queries.squad.anchors_until(db, athletes, as_of, AnchorKind.EXPERIENCE_YEARS):
         if value is not None:
             years[athlete] = value + (as_of - day).days / 365.25
     return np.array([years.get(athlete, BEGINNER_YEARS) < BEGINNER_YEARS for athlete in athletes], dtype=bool)
@@ -342,3 +345,7 @@ class ChannelName:
     name: str
     mark: str
     unit: str
+
+
+def name_of(channel: Channel) -> ChannelName:
+    return ChannelName(channel.code, channel.name, channel.mark, channel.unit)

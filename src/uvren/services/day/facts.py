@@ -28,7 +28,8 @@ from uvren.store.models import (
     RecordingKind,
     Squad,
 )
-from uvren.store.queries import KIND_CODES, Member
+from uvren.store.queries.session import KIND_CODES
+from uvren.store.queries.squad import Member
 
 # Long enough for the norm of what must last under each of the last reports, and for six weeks of weekly signs.
 DAYS = LASTING_DAYS + LAG_DAYS + 14
@@ -60,7 +61,7 @@ def read_facts(
         doubts=_doubts(db, squad, row_of, as_of),
         trials=_trials(db, squad, row_of, as_of),
         kinds_today=frozenset(
-            KIND_CODES[session.kind] for session in queries.sessions_between(db, squad.id, as_of, as_of)
+            KIND_CODES[session.kind] for session in queries.session.sessions_between(db, squad.id, as_of, as_of)
         ),
         form=frozenset(one.item.code for one in forms.on(ReportKind.DAILY, as_of).asked),
     )
@@ -85,7 +86,7 @@ def _reports(
     daily = np.full((len(row_of), len(DAILY), count), np.nan)
     weekly = np.full((len(row_of), len(WEEKLY), len(weeks)), np.nan)
     kinds = (ReportKind.DAILY, ReportKind.WEEKLY)
-    rows = queries.reports_between(db, squad.id, kinds, first, as_of, list(row_of))
+    rows = queries.day.reports_between(db, squad.id, kinds, first, as_of, list(row_of))
     at_item = {code: i for i, code in enumerate(DAILY)}
     at_sign = {code: i for i, code in enumerate(WEEKLY)}
     at_week = {day: i for i, day in enumerate(weeks)}
@@ -107,7 +108,7 @@ def _sessions(
     db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date, today: date, count: int
 ) -> SessionsDone:
     last = as_of if as_of >= today else as_of - timedelta(days=1)
-    found = queries.efforts_between(db, squad.id, as_of - timedelta(days=count), last, list(row_of))
+    found = queries.day.efforts_between(db, squad.id, as_of - timedelta(days=count), last, list(row_of))
     items = [
         (row_of[athlete], day.toordinal(), KIND_CODES[kind], planned, effort, minutes)
         for athlete, day, kind, planned, effort, minutes in found
@@ -122,7 +123,7 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     """Open complaints; several days of the same place, or of illness, are one."""
     zone = ZoneInfo(squad.time_zone)
     together: dict[tuple[object, ...], list[Complaint]] = defaultdict(list)
-    for one in queries.open_complaints(db, squad.id, as_of):
+    for one in queries.return_.open_complaints(db, squad.id, as_of):
         if one.athlete_id in row_of:
             together[one.athlete_id, one.kind, one.site, one.side].append(one)
     return tuple(
@@ -145,14 +146,14 @@ def _complaints(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
 def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Gate, ...]:
     return tuple(
         gate_of(one, row_of[one.athlete_id])
-        for one in queries.restrictions_on(db, squad.id, as_of)
+        for one in queries.return_.restrictions_on(db, squad.id, as_of)
         if one.availability is not Availability.FULL and one.athlete_id in row_of
     )
 
 
 def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Review, ...]:
     """Last calls whose review date has come, of those a call was made for in the last weeks."""
-    last = queries.last_calls(db, squad.id, as_of)
+    last = queries.morning.last_calls(db, squad.id, as_of)
     return tuple(
         core.Review(row_of[call.athlete_id], call.kind.value, call.day, call.review_on)
         for call in last.values()
@@ -164,7 +165,7 @@ def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date
 
 
 def _doubts(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Doubt, ...]:
-    rows = queries.recording_qualities(db, squad.id, as_of - timedelta(days=2), as_of)
+    rows = queries.session.recording_qualities(db, squad.id, as_of - timedelta(days=2), as_of)
     out = []
     for key, athlete, kind, coverage, dropped, samples, day in rows:
         if athlete not in row_of:
@@ -187,9 +188,9 @@ ABOVE_SECONDS = 60.0
 def _above_maximum(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Doubt, ...]:
     """Heart rates above the maximum they are judged by. They count as the maximum; the anchor needs a look."""
     kinds = [RecordingKind.HEART_RATE]
-    found = queries.recordings_between(db, squad.id, kinds, as_of - timedelta(days=2), as_of)
+    found = queries.session.recordings_between(db, squad.id, kinds, as_of - timedelta(days=2), as_of)
     maxima: dict[int, float] = {}
-    for athlete, _, _, value, _ in queries.anchors_until(db, list(row_of), as_of, AnchorKind.HR_MAX):
+    for athlete, _, _, value, _ in queries.squad.anchors_until(db, list(row_of), as_of, AnchorKind.HR_MAX):
         if value is not None:
             maxima[athlete] = value
     out = []
@@ -210,7 +211,9 @@ def _above_maximum(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of
 
 def _trials(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> dict[int, RestTrialRule]:
     found = trials_on(
-        queries.rest_trials_until(db, squad.id, as_of), queries.restrictions_until(db, squad.id, as_of), as_of
+        queries.return_.rest_trials_until(db, squad.id, as_of),
+        queries.return_.restrictions_until(db, squad.id, as_of),
+        as_of,
     )
     return {row_of[athlete]: trial for athlete, trial in found.items() if athlete in row_of}
 

@@ -19,7 +19,7 @@ from uvren.store.models import FitnessResult, FitnessTest, Squad
 
 
 def definitions(db: DbSession, squad: Squad) -> list[FitnessTest]:
-    return queries.tests_of(db, squad.id)
+    return queries.squad.tests_of(db, squad.id)
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,7 @@ def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     tests = {one.id: one for one in definitions(db, squad)}
     # A morning gone by knows what was entered by the end of its day.
     end = datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone))
-    found = queries.test_results_between(db, list(tests), as_of - timedelta(days=NORM_DAYS), as_of, end)
+    found = queries.squad.test_results_between(db, list(tests), as_of - timedelta(days=NORM_DAYS), as_of, end)
     by_test: dict[int, list[FitnessResult]] = defaultdict(list)
     for result in found:
         by_test[result.test_id].append(result)

@@ -56,7 +56,7 @@ class Forms:
     """The forms of a squad through time."""
 
     def __init__(self, db: DbSession, squad_id: int) -> None:
-        self._rows = queries.report_forms(db, squad_id)
+        self._rows = queries.squad.report_forms(db, squad_id)
         self._forms: dict[tuple[ReportKind, object], Form] = {}
 
     def on(self, kind: ReportKind, day: date) -> Form:

@@ -112,6 +112,6 @@ def standing_on(db: DbSession, squad: Squad, day: date, today: date) -> dict[int
     """How each athlete stands on a day. Of a day gone by, without what the rules would have found then."""
     if day >= today:
         return {athlete: part.standing for athlete, part in parts_on(db, squad, day, today).items()}
-    members = queries.members(db, squad.id, day)
+    members = queries.squad.members(db, squad.id, day)
     said = standings(db, squad, members, day, day, day, tuning(db, squad, members, day))
     return {athlete: one for (athlete, _), one in said.items()}

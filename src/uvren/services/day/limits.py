@@ -14,7 +14,7 @@ from uvren.core.limits.days import DaysInSeven
 from uvren.core.windows import Bools
 from uvren.store import queries
 from uvren.store.models import Limit, NoticeSetting, Scope, Squad
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 _NARROWER = {Scope.SQUAD: 0, Scope.POSITION: 1, Scope.ATHLETE: 2}
 
@@ -102,13 +102,13 @@ def concerns(limit: Limit, member: Member) -> bool:
 def in_force_on(db: DbSession, squad: Squad, day: date) -> list[tuple[Limit, str]]:
     """Limits in force on the day, broadest first; one that a later one of the same scope replaced is left out."""
     newest: dict[tuple[object, ...], tuple[Limit, str]] = {}
-    for limit, name in queries.limits_until(db, squad.id, day):
+    for limit, name in queries.squad.limits_until(db, squad.id, day):
         if limit.to_day is not None and limit.to_day < day:
             continue
         key = make_rule(limit.rule, limit.value, limit.settings).key
         newest[limit.channel_id, key, limit.scope, limit.position, limit.athlete_id] = (limit, name)
     order = list(CATALOGUE)
-    rank = {channel.id: i for i, channel in enumerate(queries.channels(db, squad.id))}
+    rank = {channel.id: i for i, channel in enumerate(queries.squad.channels(db, squad.id))}
     return sorted(newest.values(), key=lambda p: (rank[p[0].channel_id], order.index(p[0].rule), _NARROWER[p[0].scope]))
 
 

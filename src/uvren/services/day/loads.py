@@ -10,8 +10,6 @@ from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
-from sqlalchemy import delete, select, tuple_
-from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.ratings import OWN_DAYS, DaySums, Entries, FilledEntries, Origin, fill, fill_loads, sum_days
@@ -32,7 +30,7 @@ from uvren.core.units import (
 )
 from uvren.store import queries
 from uvren.store.database import batches
-from uvren.store.models import AnchorKind, Channel, ChannelDefinition, DailyLoad, RecordingKind, SessionKind, Squad
+from uvren.store.models import AnchorKind, Channel, ChannelDefinition, RecordingKind, SessionKind
 from uvren.store.versions import known_now
 
 _RECORDED = {
@@ -52,7 +50,7 @@ class Definition:
 
     @classmethod
     def of(cls, row: ChannelDefinition) -> Definition:
-        kinds = frozenset(queries.KIND_CODES[SessionKind(kind)] for kind in row.kinds)
+        kinds = frozenset(queries.session.KIND_CODES[SessionKind(kind)] for kind in row.kinds)
         return cls(make_form(row.form, row.settings), kinds, row.from_day)
 
 
@@ -99,7 +97,7 @@ class AnchorBook:
 
 
 def anchor_book(db: DbSession, athletes: Collection[int], last: date) -> AnchorBook:
-    return AnchorBook(queries.anchors_until(db, athletes, last))
+    return AnchorBook(queries.squad.anchors_until(db, athletes, last))
 
 
 class Done:
@@ -107,7 +105,7 @@ class Done:
 
     def __init__(self, db: DbSession, squad_id: int, first: date, last: date) -> None:
         self.db, self.squad_id, self.first, self.last = db, squad_id, first, last
-        self.entries = queries.done_entries(db, squad_id, first, last)
+        self.entries = queries.session.done_entries(db, squad_id, first, last)
         athletes = self.entries.athlete.tolist()
         self.index = {key: i for i, key in enumerate(zip(self.entries.session_id, athletes, strict=True))}
         self._works: dict[str, list[tuple[int, dict[str, Any]]]] = {}
@@ -139,7 +137,7 @@ class Done:
     def works(self, what: str) -> list[tuple[int, dict[str, Any]]]:
         """(entry, data) of the documents of a kind."""
         if what not in self._works:
-            rows = queries.works_between(self.db, self.squad_id, [what], self.first, self.last)
+            rows = queries.session.works_between(self.db, self.squad_id, [what], self.first, self.last)
             found = ((self.index.get((session, athlete)), data) for session, athlete, _, data in rows)
             self._works[what] = [(i, data) for i, data in found if i is not None]
         return self._works[what]
@@ -147,7 +145,7 @@ class Done:
     def recordings(self, kind: RecordingKind) -> list[tuple[int, str, dict[str, Any]]]:
         """(entry, recording, summary) of the recordings of a kind that count."""
         if kind not in self._recordings:
-            rows = queries.recordings_between(self.db, self.squad_id, [kind], self.first, self.last)
+            rows = queries.session.recordings_between(self.db, self.squad_id, [kind], self.first, self.last)
             found = ((self.index.get((session, athlete)), key, summary) for key, session, athlete, _, summary in rows)
             self._recordings[kind] = [(i, key, summary) for i, key, summary in found if i is not None]
         return self._recordings[kind]
@@ -161,7 +159,7 @@ class Done:
     @property
     def weights(self) -> dict[tuple[str, int], float]:
         if self._weights is None:
-            self._weights = queries.segment_weights(self.db, self.squad_id, self.first, self.last)
+            self._weights = queries.session.segment_weights(self.db, self.squad_id, self.first, self.last)
         return self._weights
 
     def day(self, i: int) -> date:
@@ -219,7 +217,7 @@ def _merged(rated: FilledEntries, measured: FilledEntries, where: np.ndarray) ->
     return FilledEntries(*(np.where(where, a, b) for a, b in pairs))
 
 
-def coded(columns: queries.EntryColumns) -> Entries:
+def coded(columns: queries.session.EntryColumns) -> Entries:
     """Entries as the core wants them: sessions as whole-number codes."""
     codes = {session: code for code, session in enumerate(dict.fromkeys(columns.session_id))}
     return Entries(
@@ -343,7 +341,7 @@ def loads_as_known(
     Rows of channel, athlete, ordinal of the day, load (nan: missing) and estimate, of the last weeks up to ``last``.
     """
     first = last - timedelta(days=LATE_DAYS)
-    then = {(row.session_id, row.athlete): row for row in queries.entries_between(db, squad_id, first, last)}
+    then = {(row.session_id, row.athlete): row for row in queries.session.entries_between(db, squad_id, first, last)}
     with known_now(db):
         done = Done(db, squad_id, first - timedelta(days=OWN_DAYS), last)
         done.forget_later(then, first)
@@ -374,14 +372,13 @@ def refresh_daily_loads(
     """
     if not touched:
         return
-    # Whoever else changes something of the squad waits here: neither must miss what the other writes.
-    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
+    queries.squad.hold(db, squad_id)
     first, last = min(day for _, day in touched), max(day for _, day in touched)
     window = timedelta(days=OWN_DAYS)
     done = Done(db, squad_id, first - window, last + window)
     key = _keys(done.entries.athlete, done.entries.day)
     wanted = np.array([athlete << 24 | day.toordinal() for athlete, day in touched], dtype=np.int64)
-    for channel in queries.channels(db, squad_id):
+    for channel in queries.squad.channels(db, squad_id):
         if only is not None and channel.id not in only:
             continue
         definitions = definitions_of(channel)
@@ -413,26 +410,14 @@ def _write(db: DbSession, channel_id: int, sums: DaySums) -> None:
         }
         for key, load, estimated, sessions in zip(*(column.tolist() for column in columns), strict=True)
     ]
-    statement = insert(DailyLoad.__table__)  # type: ignore[arg-type]
-    statement = statement.on_duplicate_key_update(
-        load=statement.inserted.load, estimated=statement.inserted.estimated, sessions=statement.inserted.sessions
-    )
-    for batch in batches(rows):
-        # On the connection: as one statement the driver sends, not one that is built value by value.
-        db.connection().execute(statement, list(batch))
+    queries.day.set_daily_loads(db, rows)
 
 
 def _remove(db: DbSession, channel_id: int, keys: np.ndarray) -> None:
     if keys.size == 0:
         return
-    days = keys & 0xFFFFFF
-    span = DailyLoad.day.between(date.fromordinal(int(days.min())), date.fromordinal(int(days.max())))
-    rows = db.execute(select(DailyLoad.athlete_id, DailyLoad.day).where(DailyLoad.channel_id == channel_id, span))
+    first, last = (date.fromordinal(int(day)) for day in np.sort(keys & 0xFFFFFF)[[0, -1]])
     wanted = set(keys.tolist())
+    rows = queries.day.days_with_load(db, channel_id, first, last)
     gone = [(athlete, day) for athlete, day in rows if athlete << 24 | day.toordinal() in wanted]
-    for batch in batches(gone):
-        db.execute(
-            delete(DailyLoad).where(
-                DailyLoad.channel_id == channel_id, tuple_(DailyLoad.athlete_id, DailyLoad.day).in_(batch)
-            )
-        )
+    queries.day.remove_daily_loads(db, channel_id, gone)

@@ -3,24 +3,26 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Literal
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.core.audience import LEAST, Audience
 from uvren.core.day import Facts, Given, weighed
 from uvren.core.norms import CHANGE
 from uvren.core.reports import ITEM_NAMES
-from uvren.services.club.accounts import user_names
 from uvren.services.day.facts import DAYS, read_facts
 from uvren.services.day.plan import planned_for
 from uvren.services.day.standing import called_of
+from uvren.services.day.told import CallSaid, call_said
 from uvren.store import queries
-from uvren.store.models import Call, Squad
-from uvren.store.queries import Member
+from uvren.store.models import Squad
+from uvren.store.queries.squad import Member
 
 # Minutes within this of what was called are as called: it is what a session varies by.
 KEPT_SHARE, KEPT_MINUTES = 0.15, 5.0
@@ -30,20 +32,24 @@ HARDER = 1.5
 AFTER_DAYS = 2
 
 
+Kept = Literal["kept", "more", "less", "harder", ""]
+
+
 @dataclass(frozen=True)
-class Outcome:
+class Turned:
     """A call and what came of it. Loads are effort x minutes, None where nothing is known (yet).
 
     ``kept`` is kept, more or less by minutes, harder where the minutes were as called and the effort was not, or empty;
     ``after`` says in words how what was worse stood two mornings later.
     """
 
-    call: Call
+    athlete_id: int
     name: str
-    made_by: str
+    day: date
+    call: CallSaid
     called: float | None
     done: float | None
-    kept: str
+    kept: Kept
     after: str
 
 
@@ -55,25 +61,27 @@ def outcomes(
     today: date,
     only: int | None = None,
     most: int | None = None,
-) -> list[Outcome]:
+    audiences: Set[Audience] = LEAST,
+) -> list[Turned]:
     """Every call that stands from ``first`` through ``last``, newest first.
 
-    With ``only`` those of one athlete, with ``most`` so many of the newest.
+    With ``only`` those of one athlete, with ``most`` so many of the newest. How reports stood afterwards is for who
+    may read them.
     """
-    calls = queries.calls_between(db, squad.id, first, last)
+    calls = queries.morning.calls_between(db, squad.id, first, last)
     if only is not None:
         calls = {key: call for key, call in calls.items() if key[0] == only}
     if most is not None:
         calls = dict(sorted(calls.items(), key=lambda item: item[0][1], reverse=True)[:most])
     if not calls:
         return []
-    people = [member for member in queries.members(db, squad.id, last) if only in (None, member.athlete_id)]
-    names = user_names(db, squad.club_id)
+    people = [member for member in queries.squad.members(db, squad.id, last) if only in (None, member.athlete_id)]
+    names = queries.club.user_names(db, squad.club_id)
     athletes = {member.athlete_id: member for member in people}
     planned = _planned(db, squad, min(day for _, day in calls), last)
     done = _done(db, squad, first, last)
     facts = _facts(db, squad, people, sorted({day for _, day in calls}), today)
-    out = []
+    reads, out = Audience.REPORTS in audiences, []
     for (athlete, day), call in calls.items():
         if athlete not in athletes:
             continue
@@ -84,20 +92,21 @@ def outcomes(
         minutes_called = sum(minutes) * share
         did_minutes, did = done.get((athlete, day), (0.0, 0.0)) if day < today else (None, None)
         out.append(
-            Outcome(
-                call=call,
+            Turned(
+                athlete_id=athlete,
                 name=athletes[athlete].name,
-                made_by=names.get(call.made_by, ""),
+                day=day,
+                call=call_said(call, names.get(call.made_by, ""), audiences),
                 called=called if minutes else None,
                 done=did,
                 kept=_kept(minutes_called, called, did_minutes, did) if minutes else "",
-                after=_after(facts.get(day), athletes[athlete], people, day),
+                after=_after(facts.get(day), athletes[athlete], people, day) if reads else "",
             )
         )
-    return sorted(out, key=lambda one: (one.call.day, one.call.made_at), reverse=True)
+    return sorted(out, key=lambda one: (one.day, one.call.made_at), reverse=True)
 
 
-def _kept(minutes: float, called: float, done_minutes: float | None, done: float | None) -> str:
+def _kept(minutes: float, called: float, done_minutes: float | None, done: float | None) -> Kept:
     """How a day stands to its call. Without ratings the minutes alone are held against each other."""
     if done_minutes is None:
         return ""
@@ -116,8 +125,8 @@ Plans = Mapping[tuple[int, date], tuple[Sequence[float], Sequence[float]]]
 
 def _planned(db: DbSession, squad: Squad, first: date, last: date) -> Plans:
     """Minutes and efforts of each (athlete, day) as planned; athlete 0 is the plan of the squad."""
-    sessions = queries.sessions_between(db, squad.id, first, last)
-    own = {(row.session_id, row.athlete_id): row for row in queries.own_plans(db, [one.id for one in sessions])}
+    sessions = queries.session.sessions_between(db, squad.id, first, last)
+    own = {(row.session_id, row.athlete_id): row for row in queries.day.own_plans(db, [one.id for one in sessions])}
     athletes = {athlete for _, athlete in own}
     out: dict[tuple[int, date], tuple[list[float], list[float]]] = defaultdict(lambda: ([], []))
     for session in sessions:
@@ -131,7 +140,7 @@ def _planned(db: DbSession, squad: Squad, first: date, last: date) -> Plans:
 def _done(db: DbSession, squad: Squad, first: date, last: date) -> dict[tuple[int, date], tuple[float, float | None]]:
     """Minutes and effort x minutes of each (athlete, day) with anything done; no load where a rating is missing."""
     out: dict[tuple[int, date], tuple[float, float | None]] = {}
-    for athlete, day, _, minutes, effort, _ in queries.done_minutes(db, squad.id, first, last):
+    for athlete, day, _, minutes, effort, _ in queries.day.done_minutes(db, squad.id, first, last):
         if not minutes:
             continue
         so_far, load = out.get((athlete, day), (0.0, 0.0))

@@ -7,13 +7,11 @@ import unicodedata
 from collections.abc import Sequence
 from datetime import date
 
-from sqlalchemy import delete, select
-from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.errors import Invalid
 from uvren.store import queries
-from uvren.store.models import Alias, Squad
+from uvren.store.models import Squad
 
 
 def folded(said: str) -> str:
@@ -27,8 +25,7 @@ class PeopleBook:
     """The squad's people on a day and what they are called in files."""
 
     def __init__(self, db: DbSession, squad: Squad, day: date) -> None:
-        members = queries.members(db, squad.id, day)
-        aliases = db.execute(select(Alias.said, Alias.athlete_id).where(Alias.squad_id == squad.id))
+        members = queries.squad.members(db, squad.id, day)
         self.known: dict[str, int | None] = {}
         parts: dict[str, set[int]] = {}
         for member in members:
@@ -37,7 +34,7 @@ class PeopleBook:
                 parts.setdefault(said, set()).add(member.athlete_id)
         # A name that two people share tells nobody apart.
         self.known |= {said: next(iter(found)) for said, found in parts.items() if len(found) == 1 and said}
-        self.known |= dict(aliases.all())
+        self.known |= queries.squad.aliases(db, squad.id)
 
     def find(self, said: str) -> tuple[bool, int | None]:
         """(whether it is known who is meant, the athlete or None for someone to leave out)."""
@@ -60,7 +57,7 @@ class PeopleBook:
 
 def remember(db: DbSession, squad: Squad, said: dict[str, int | None]) -> None:
     """Keep who is meant by what; None is someone to leave out. Raises Invalid for somebody of another squad."""
-    known = queries.members_ever(db, squad.id)
+    known = queries.squad.members_ever(db, squad.id)
     rows: list[dict[str, object]] = []
     for name, athlete in said.items():
         if athlete is not None and athlete not in known:
@@ -68,11 +65,9 @@ def remember(db: DbSession, squad: Squad, said: dict[str, int | None]) -> None:
         if folded(name):
             rows.append({"squad_id": squad.id, "said": folded(name), "athlete_id": athlete})
     if rows:
-        statement = insert(Alias).values(rows)
-        db.execute(statement.on_duplicate_key_update(athlete_id=statement.inserted.athlete_id))
+        queries.squad.set_aliases(db, rows)
 
 
 def forget(db: DbSession, squad: Squad, said: Sequence[str]) -> None:
     """Take names out of the memory."""
-    names = [folded(name) for name in said]
-    db.execute(delete(Alias).where(Alias.squad_id == squad.id, Alias.said.in_(names)))
+    queries.squad.drop_aliases(db, squad.id, [folded(name) for name in said])

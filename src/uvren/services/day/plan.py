@@ -46,10 +46,10 @@ class PlannedToday:
 
 def plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date, standing: Standing) -> list[PlannedToday]:
     """An athlete's sessions of a day, each as planned for them and as it stands."""
-    sessions = queries.sessions_between(db, squad.id, day, day)
+    sessions = queries.session.sessions_between(db, squad.id, day, day)
     own = {
         row.session_id: row
-        for row in queries.own_plans(db, [one.id for one in sessions])
+        for row in queries.day.own_plans(db, [one.id for one in sessions])
         if row.athlete_id == athlete_id
     }
     planned = [planned_for(session, own.get(session.id)) for session in sessions]

@@ -14,14 +14,14 @@ from uvren.core.ratings import OWN_DAYS
 from uvren.core.windows import Bools, Floats
 from uvren.services.day.loads import Definition
 from uvren.store.models import Channel
-from uvren.store.queries import KIND_CODES
+from uvren.store.queries.session import KIND_CODES
 
 
 @dataclass(frozen=True)
 class Weeks:
     """Six weeks of some athletes, up to the day before ``as_of``.
 
-    ``rows`` are daily loads as :func:`queries.daily_loads` has them, ``past`` what was done, session by session.
+    ``rows`` are daily loads as :func:`queries.day.daily_loads` has them, ``past`` what was done, session by session.
     """
 
     rows: Floats

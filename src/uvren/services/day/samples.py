@@ -5,19 +5,18 @@ from __future__ import annotations
 from collections.abc import Collection
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.recordings import Samples, clean_heart_rate, clean_speed, speed_from_degrees, speed_from_metres
 from uvren.core.recordings.impacts import HARDEST
 from uvren.files.samples import unpack
-from uvren.store.models import Recording, RecordingKind
+from uvren.store import queries
+from uvren.store.models import RecordingKind
 
 
 def samples_of(db: DbSession, ids: Collection[str]) -> dict[str, Samples]:
     """Cleaned heart rate or speed of recordings, by their ids."""
-    rows = db.execute(select(Recording.id, Recording.kind, Recording.data).where(Recording.id.in_(ids)))
-    return {key: clean(kind, unpack(data)) for key, kind, data in rows}
+    return {key: clean(kind, unpack(data)) for key, kind, data in queries.session.raw_of(db, ids)}
 
 
 def sane_impacts(columns: dict[str, np.ndarray]) -> np.ndarray:

@@ -13,7 +13,7 @@ from uvren.core.day import ASKS_FROM, CLOSES_FROM, Called, Gate, Given, Standing
 from uvren.core.fatigue import RestTrial as Trial
 from uvren.store import queries
 from uvren.store.models import Availability, Call, Complaint, Restriction, RestTrial, Squad
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 PLANNED = weighed(Given())
 
@@ -78,10 +78,14 @@ def standings(
     """
     given: dict[tuple[int, date], Given] = defaultdict(Given)
     athletes = {member.athlete_id for member in members}
-    calls = {key: call for key, call in queries.calls_between(db, squad.id, first, last).items() if key[0] in athletes}
+    calls = {
+        key: call
+        for key, call in queries.morning.calls_between(db, squad.id, first, last).items()
+        if key[0] in athletes
+    }
     for key, call in calls.items():
         given[key] = Given(call=called_of(call))
-    restrictions = queries.restrictions_until(db, squad.id, last)
+    restrictions = queries.return_.restrictions_until(db, squad.id, last)
 
     def put(athlete: int, begin: date, end: date, **what: object) -> None:
         for ordinal in range(max(begin, first).toordinal(), min(end, last).toordinal() + 1):
@@ -92,7 +96,7 @@ def standings(
         if one.athlete_id in athletes:
             gate = None if one.availability is Availability.FULL else gate_of(one)
             put(one.athlete_id, one.from_day, one.to_day or last, gate=gate)
-    for athlete, trial in trials_on(queries.rest_trials_until(db, squad.id, last), restrictions, as_of).items():
+    for athlete, trial in trials_on(queries.return_.rest_trials_until(db, squad.id, last), restrictions, as_of).items():
         if athlete in athletes:
             days = (first + timedelta(days=i) for i in range((last - first).days + 1))
             for day in days:
@@ -116,7 +120,7 @@ def _told(
     closes, asks = (tuned.values.get(("complaint", key)) for key in ("closes", "asks"))
     zone = ZoneInfo(squad.time_zone)
     out: dict[int, tuple[Told, bool]] = {}
-    for one in queries.open_complaints(db, squad.id, as_of):
+    for one in queries.return_.open_complaints(db, squad.id, as_of):
         row = row_of.get(one.athlete_id)
         if row is None or not is_unseen(one, as_of, zone):
             continue

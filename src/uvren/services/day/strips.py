@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from uvren.core.day import Desk, band
 from uvren.core.windows import Bools
+
+State = Literal["measured", "estimated", "missing", "rest", "planned", "before"]
+Side = Literal["over", "under", ""]
 
 
 @dataclass(frozen=True)
@@ -22,8 +26,8 @@ class Strip:
     load: list[float | None]
     floor: list[float | None]
     ceiling: list[float | None]
-    state: list[str]
-    side: list[str]
+    state: list[State]
+    side: list[Side]
     torn: str
 
 

@@ -12,14 +12,14 @@ from uvren.core.day import Tuning
 from uvren.core.notices import KINDS
 from uvren.store import queries
 from uvren.store.models import NoticeSetting, Scope, Squad
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 _WIDER = {Scope.SQUAD: 0, Scope.POSITION: 1, Scope.ATHLETE: 2}
 
 
 def settings_on(db: DbSession, squad_id: int, day: date) -> list[NoticeSetting]:
     """The settings in force on a day: of one kind and one scope the one set last."""
-    rows = queries.notice_settings_until(db, squad_id, day)
+    rows = queries.squad.notice_settings_until(db, squad_id, day)
     return list({(row.code, row.scope, row.position, row.athlete_id): row for row in rows}.values())
 
 

@@ -21,7 +21,8 @@ from uvren.services.day.loads import Definition
 from uvren.services.day.recent import Recent
 from uvren.store import queries
 from uvren.store.models import AnchorKind, SessionKind, Squad
-from uvren.store.queries import KIND_CODES, Member
+from uvren.store.queries.session import KIND_CODES
+from uvren.store.queries.squad import Member
 
 # The upper quartile stands for what is not known; from fewer values of their own the squad's does.
 UPPER, LEAST_VALUES = 75, 3
@@ -103,7 +104,7 @@ def _measured(load: Floats, estimated: Floats, together: Callable[[], Floats]) -
 
 def read_unrated(db: DbSession, squad: Squad, row_of: dict[int, int], last: date, recent: Recent) -> UnratedSessions:
     """The sessions of six weeks up to a day; usual ratings come from ``recent``."""
-    rows = queries.unrated_between(db, squad.id, last - timedelta(days=OWN_DAYS), last, list(row_of))
+    rows = queries.day.unrated_between(db, squad.id, last - timedelta(days=OWN_DAYS), last, list(row_of))
     athlete, day, kind, minutes, effort, place = zip(*rows, strict=True) if rows else ([],) * 6
     row = np.array([row_of[one] for one in athlete], dtype=np.int64)
     days = np.array([one.toordinal() for one in day], dtype=np.int64)
@@ -163,6 +164,6 @@ def declared_weeks(db: DbSession, members: Sequence[Member], as_of: date) -> Flo
     athletes = [member.athlete_id for member in members]
     found = {
         athlete: value
-        for athlete, _, _, value, _ in queries.anchors_until(db, athletes, as_of, AnchorKind.USUAL_WEEK_LOAD)
+        for athlete, _, _, value, _ in queries.squad.anchors_until(db, athletes, as_of, AnchorKind.USUAL_WEEK_LOAD)
     }
     return np.array([found.get(athlete) for athlete in athletes], dtype=np.float64)

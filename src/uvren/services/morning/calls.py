@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -59,19 +58,19 @@ def make_calls(
     adapted day goes beyond room its ``extra`` says ``above_room``. Raises Stale, with the call that stands, for an
     athlete whom someone else has called meanwhile.
     """
-    there = {call.id: call for call in db.scalars(select(Call).where(Call.id.in_([new.id for new in many])))}
+    there = queries.morning.calls_of(db, [new.id for new in many])
     fresh = [new for new in many if new.id not in there]
     for call in there.values():
         if call.squad_id != squad.id:
             raise Invalid("This call belongs to another squad.", field="id")
     if fresh:
         # One after the other, so that nobody is called twice unseen.
-        db.execute(select(Squad.id).where(Squad.id == squad.id).with_for_update())
+        queries.squad.hold(db, squad.id)
         day = fresh[0].day
         if any(new.day != day for new in fresh):
             raise Invalid("Calls made together are for one day.", field="day")
         _check_day(day, today)
-        standing = queries.calls_on(db, squad.id, day)
+        standing = queries.morning.calls_on(db, squad.id, day)
         only = fresh[0].athlete_id if len(fresh) == 1 else None
         morning, parts = read_morning(db, squad, day, today, only, audiences=ALL)
         if not parts:
@@ -127,7 +126,7 @@ def _make(
         )
     about: dict[str, dict[str, str]] = {}
     for said in lane.notices:
-        about.setdefault(said.channel_code, {})[said.notice.key] = said.notice.severity.value
+        about.setdefault(said.channel_code, {})[said.key] = said.severity.value
     call = Call(
         id=new.id,
         squad_id=squad.id,
@@ -204,17 +203,7 @@ def reply(db: DbSession, squad: Squad, call_id: str, words: str, *, by: int, now
 
 def referrals(db: DbSession, squad_id: int, day: date) -> list[Call]:
     """Calls that referred someone within two weeks up to a day and still stand, newest first."""
-    found = db.scalars(
-        select(Call)
-        .where(
-            Call.squad_id == squad_id,
-            Call.kind == CallKind.REFER,
-            Call.day.between(day - timedelta(days=14), day),
-            Call.withdrawn_at.is_(None),
-        )
-        .order_by(Call.made_at.desc())
-    )
-    return list(found)
+    return queries.morning.referrals(db, squad_id, day - timedelta(days=14), day)
 
 
 def withdraw_call(db: DbSession, squad: Squad, call_id: str, *, by: int, now: datetime) -> Call:

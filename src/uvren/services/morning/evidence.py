@@ -31,6 +31,8 @@ from uvren.store.models import Squad
 
 # How far back the last call is looked for.
 LAST_CALL_DAYS = 28
+# How far back words are shown.
+WORDS_DAYS = 4
 
 
 @dataclass(frozen=True)
@@ -98,7 +100,7 @@ class Evidence:
     outcomes: list[Outcome]
     plan: list[PlannedToday]
     said: list[Said]
-    last: turned.Outcome | None
+    last: turned.Turned | None
     tests: list[TestLine]
 
 
@@ -117,7 +119,7 @@ def read_evidence(
         raise NotFound("This athlete is not in the squad on that day.")
     day, row, lane = parts[athlete_id].day, parts[athlete_id].row, morning.lanes[0]
     desks, standing = [day.desks[i] for i in day.shown_first(channel)], day.standing[row]
-    shown, before = desks[0], as_of - timedelta(days=LAST_CALL_DAYS)
+    shown, before, yesterday = desks[0], as_of - timedelta(days=LAST_CALL_DAYS), as_of - timedelta(days=1)
     return Evidence(
         lane=lane,
         with_plan=room_said(_kept(shown.desk, row), lane.room.resting, shown, row, standing, audiences),
@@ -125,10 +127,15 @@ def read_evidence(
         limits=[said for opened in desks for said in _limits(opened, row)],
         outcomes=[_outcome(kind, lane, shown, row) for kind in CallKind],
         plan=plan_of(db, squad, athlete_id, as_of, standing),
-        said=[Said(*one) for one in queries.words_of(db, squad.id, athlete_id, as_of - timedelta(days=4), as_of)],
-        last=next(iter(turned.outcomes(db, squad, before, as_of - timedelta(days=1), today, athlete_id, most=1)), None),
+        said=_words(db, squad, athlete_id, as_of) if Audience.REPORTS in audiences else [],
+        last=next(iter(turned.outcomes(db, squad, before, yesterday, today, athlete_id, 1, audiences)), None),
         tests=_tests(day.facts, lane, row),
     )
+
+
+def _words(db: DbSession, squad: Squad, athlete_id: int, as_of: date) -> list[Said]:
+    found = queries.morning.words_of(db, squad.id, athlete_id, as_of - timedelta(days=WORDS_DAYS), as_of)
+    return [Said(day, words) for day, words in found]
 
 
 def _alone(desk: Desk, row: int) -> tuple[DailyLoads, list[Rule]]:
@@ -146,7 +153,7 @@ def _kept(desk: Desk, row: int) -> Room:
 
 
 def _tests(facts: Facts, lane: Lane, row: int) -> list[TestLine]:
-    spoken = {said.notice.about for said in lane.notices if said.cause is Cause.TESTS}
+    spoken = {said.about for said in lane.notices if said.cause is Cause.TESTS}
     return test_lines([series for series in facts.tests if series.code in spoken], row)
 
 

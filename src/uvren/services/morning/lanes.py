@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Set
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from typing import Literal
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
-from uvren.core.day import Facts, Standing, weighed
+from uvren.core.day import Facts, Standing, Stands, weighed
 from uvren.core.limits import CATALOGUE, title_of
 from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
@@ -20,14 +21,15 @@ from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
 from uvren.services.day.day import Day, Part
-from uvren.services.day.desk import AHEAD_DAYS, SHOWN_DAYS, ChannelName, SquadDesk
+from uvren.services.day.desk import AHEAD_DAYS, SHOWN_DAYS, ChannelName, SquadDesk, name_of
 from uvren.services.day.kept import parts_on
 from uvren.services.day.limits import scope_words
 from uvren.services.day.strips import Strip, strips
+from uvren.services.day.told import CallSaid, call_said
 from uvren.services.morning.room import RoomSaid, bounded, rooms_said
 from uvren.store import queries
-from uvren.store.models import Call, Channel, Squad
-from uvren.store.queries import Member
+from uvren.store.models import Squad
+from uvren.store.queries.squad import Member
 
 
 @dataclass(frozen=True)
@@ -41,15 +43,14 @@ class ChannelRoom:
     room: RoomSaid
 
 
-@dataclass(frozen=True)
-class NoticeSaid:
-    """A notice with the limit behind it; ``channel`` is empty for the main one.
+@dataclass(frozen=True, kw_only=True)
+class NoticeSaid(Notice):
+    """A notice as it is shown, with the limit behind it; ``channel`` is empty for the main one.
 
     ``regions`` are those of the body that the channel stresses, empty for the whole of it. ``quiet`` says that a call
     has answered it, ``new`` that it was not there the morning before.
     """
 
-    notice: Notice
     provenance: str
     channel: str
     channel_code: str
@@ -59,23 +60,17 @@ class NoticeSaid:
 
     @property
     def cause(self) -> Cause:
-        return KINDS[self.notice.code].cause
+        return KINDS[self.code].cause
 
     @property
     def unit(self) -> Unit | None:
         """How its figure and its value are to be read, where a limit is behind it."""
-        if self.notice.limit is None:
+        if self.limit is None:
             return None
         # What asks about a plan speaks of load, whatever the limit that leaves so much.
-        if self.notice.code == "plan_over_room":
+        if self.code == "plan_over_room":
             return Unit.LOAD
-        return CATALOGUE[self.notice.limit.partition(":")[0]].unit
-
-
-@dataclass(frozen=True)
-class CallSaid:
-    call: Call
-    made_by: str
+        return CATALOGUE[self.limit.partition(":")[0]].unit
 
 
 @dataclass(frozen=True)
@@ -101,17 +96,19 @@ class Felt:
 class Lane:
     """An athlete's line. ``room`` and ``strip`` are of the channel shown, ``others`` of the rest.
 
-    ``binding`` is the code of the channel that leaves the fewest minutes of its usual work, where that is not the one
-    shown. ``notices`` stand by story: those of one cause together, the most pressing story first. ``gate`` is what a
-    clinician allows, in words. ``felt`` is empty for who may not read reports, and without a report. ``minutes`` are
-    those planned today before any call. ``leaves`` is the room there is aside from the call that stands.
+    ``binding`` is the code of the channel that leaves the fewest minutes of its usual work, where that is not the
+    one shown. ``notices`` stand by story: those of one cause together, the most pressing story first. ``gate`` is
+    what a clinician allows, in words, and ``said`` what holds today. ``felt`` is empty for who may not read
+    reports, and without a report. ``minutes`` are those planned today before any call. ``leaves`` is the room there
+    is aside from the call that stands.
     """
 
     member: Member
-    group: str
+    group: Literal["call", "watch", "plan", "called"]
     effort: float
     minutes: float
     standing: Standing
+    said: str
     leaves: float | None
     room: RoomSaid
     others: list[ChannelRoom]
@@ -123,9 +120,29 @@ class Lane:
     call: CallSaid | None
 
     @property
+    def athlete_id(self) -> int:
+        return self.member.athlete_id
+
+    @property
+    def name(self) -> str:
+        return self.member.name
+
+    @property
+    def number(self) -> int | None:
+        return self.member.number
+
+    @property
+    def position(self) -> str:
+        return self.member.position
+
+    @property
+    def stands(self) -> Stands:
+        return self.standing.stands
+
+    @property
     def clinical(self) -> bool:
         """Whether a notice on it is for who may read clinical detail."""
-        return any(KINDS[said.notice.code].audience is Audience.CLINICAL for said in self.notices)
+        return any(KINDS[said.code].audience is Audience.CLINICAL for said in self.notices)
 
 
 @dataclass(frozen=True)
@@ -155,10 +172,10 @@ def read_morning(
     """
     parts = parts_on(db, squad, as_of, today, None if only is None else {only})
     if not parts:
-        main = _name(queries.main_channel(db, squad.id))
+        main = name_of(queries.squad.main_channel(db, squad.id))
         return Morning(as_of, main, [main], [], []), {}
     day = next(iter(parts.values())).day
-    names = [_name(opened.channel) for opened in day.desks]
+    names = [name_of(opened.channel) for opened in day.desks]
     lanes = [_lanes_of(part.day, channel, audiences)[part.row] for part in parts.values()]
     first = as_of - timedelta(days=SHOWN_DAYS)
     days = [first + timedelta(days=i) for i in range(SHOWN_DAYS + 1 + AHEAD_DAYS)]
@@ -184,19 +201,20 @@ def _lanes(day: Day, order: list[int], audiences: frozenset[Audience]) -> list[L
     for row, member in enumerate(day.members):
         notices = _said(day, order, row, audiences)
         call = day.calls.get(member.athlete_id)
-        asking = needs([said.notice for said in notices if not said.quiet])
+        asking = needs([said for said in notices if not said.quiet])
         standing = day.standing[row]
         lanes.append(
             Lane(
                 member=member,
                 group="call" if standing.needs_call else "called" if call else asking,
                 standing=standing,
+                said=standing.said(audiences, float(shown.minutes[row])),
                 leaves=_limits_leave(shown, row, standing),
                 effort=float(efforts[row]),
                 minutes=float(shown.minutes[row]),
                 room=rooms[0][row],
                 others=[
-                    ChannelRoom(**vars(_name(opened.channel)), room=of_channel[row])
+                    ChannelRoom(**vars(name_of(opened.channel)), room=of_channel[row])
                     for opened, of_channel in zip(desks[1:], rooms[1:], strict=True)
                 ],
                 binding=_binding(desks, rooms, row),
@@ -204,7 +222,7 @@ def _lanes(day: Day, order: list[int], audiences: frozenset[Audience]) -> list[L
                 notices=_by_story(notices),
                 felt=_felt(day.facts, row) if Audience.REPORTS in audiences else [],
                 gate=_gate(day.facts, row, float(shown.minutes[row])),
-                call=CallSaid(*call) if call else None,
+                call=call_said(*call, audiences) if call else None,
             )
         )
     return lanes
@@ -218,7 +236,7 @@ def _said(day: Day, order: list[int], row: int, audiences: Set[Audience]) -> lis
         answered = called.get(opened.channel.code, {})
         said += [
             NoticeSaid(
-                notice=notice,
+                **vars(notice),
                 provenance=provenance(opened, notice, row),
                 channel="" if opened.desk.main else opened.channel.name,
                 channel_code=opened.channel.code,
@@ -246,10 +264,6 @@ def _may_read(notice: Notice, audiences: Set[Audience]) -> bool:
     return kind.audience in audiences and not (kind.code == "unseen" and Audience.CLINICAL in audiences)
 
 
-def _name(channel: Channel) -> ChannelName:
-    return ChannelName(channel.code, channel.name, channel.mark, channel.unit)
-
-
 def _typical_efforts(desks: list[SquadDesk]) -> np.ndarray:
     for opened in desks:
         if isinstance(opened.desk.terms, EffortTerms):
@@ -260,7 +274,7 @@ def _typical_efforts(desks: list[SquadDesk]) -> np.ndarray:
 def _by_story(notices: list[NoticeSaid]) -> list[NoticeSaid]:
     """Notices of one cause and channel together, most pressing first; stories that a call has answered last."""
     stories: dict[tuple[Cause, str], list[NoticeSaid]] = {}
-    for said in sorted(notices, key=lambda one: (one.quiet, one.notice.severity.rank)):
+    for said in sorted(notices, key=lambda one: (one.quiet, one.severity.rank)):
         stories.setdefault((said.cause, said.channel), []).append(said)
     return [said for story in stories.values() for said in story]
 

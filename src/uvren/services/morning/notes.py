@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.audience import Audience
@@ -25,20 +23,6 @@ class NewNote:
     words: str
 
 
-def notes_of(
-    db: DbSession, squad: Squad, athlete_id: int, until: date, audiences: frozenset[Audience]
-) -> Sequence[Note]:
-    """Notes up to a day that these audiences may read, newest first."""
-    query = select(Note).where(
-        Note.squad_id == squad.id,
-        Note.athlete_id == athlete_id,
-        Note.day <= until,
-        Note.audience.in_(audiences),
-        Note.withdrawn_at.is_(None),
-    )
-    return list(db.scalars(query.order_by(Note.day.desc(), Note.made_at.desc())))
-
-
 def write_note(
     db: DbSession, squad: Squad, new: NewNote, audiences: frozenset[Audience], *, by: int, now: datetime, today: date
 ) -> Note:
@@ -48,7 +32,7 @@ def write_note(
         if (there.squad_id, there.made_by) != (squad.id, by):
             raise Invalid("This note is someone else's.", field="id")
         return there
-    if new.athlete_id not in queries.members_ever(db, squad.id):
+    if new.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such athlete in this squad.", field="athlete_id")
     if not new.words.strip():
         raise Invalid("There is nothing in this note yet.", field="words")

@@ -21,6 +21,14 @@ WEEKS = 12
 
 
 @dataclass(frozen=True)
+class OwnWeek:
+    """A week load with the last day of its week."""
+
+    ends: date
+    load: float
+
+
+@dataclass(frozen=True)
 class OwnToday:
     """Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
 
@@ -33,7 +41,7 @@ class OwnToday:
     called: str
     gate: str
     room: str
-    weeks: list[tuple[date, float]]
+    weeks: list[OwnWeek]
 
 
 def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnToday:
@@ -43,15 +51,16 @@ def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnT
         raise NotFound("This athlete is not in the squad.")
     part = parts[athlete_id]
     lane, desk, standing = morning.lanes[0], part.day.main.desk, part.standing
-    ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
     week = desk.now.week_load[part.row]
+    ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
+    known = [end for end in ends if end >= 0 and not np.isnan(week[end])]
     return OwnToday(
         stands=standing.stands,
         plan=[] if standing.closed else plan_of(db, squad, athlete_id, today, standing),
         called=_called(standing, lane.minutes, clinicians_of(db, squad)),
         gate=lane.gate,
         room=_room(lane),
-        weeks=[(desk.done.date_of(end), float(week[end])) for end in ends if end >= 0 and not np.isnan(week[end])],
+        weeks=[OwnWeek(desk.done.date_of(end), float(week[end])) for end in known],
     )
 
 

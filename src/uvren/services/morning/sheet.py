@@ -8,7 +8,6 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -78,9 +77,9 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
     zone = ZoneInfo(squad.time_zone)
     sessions = [
         f"{one.starts_at.astimezone(zone):%H:%M} {one.title}, {one.planned_minutes:g} min at {one.planned_effort:g}"
-        for one in queries.sessions_between(db, squad.id, day, day)
+        for one in queries.session.sessions_between(db, squad.id, day, day)
     ]
-    made = last_version(db, squad, day)
+    made = queries.morning.last_sheet(db, squad.id, day)
     return Sheet(day, sessions, lines, made, _changes(made, lines))
 
 
@@ -112,18 +111,9 @@ def _how(lane: Lane, match: float | None) -> str:
 
 def _match_load(db: DbSession, squad: Squad, day: date) -> float | None:
     """What a match comes to on the main channel for who plays most of it; None without any on record."""
-    rows = queries.rated_of_kind(db, squad.id, SessionKind.MATCH, day - timedelta(days=MATCH_DAYS), day)
+    rows = queries.session.rated_of_kind(db, squad.id, SessionKind.MATCH, day - timedelta(days=MATCH_DAYS), day)
     loads = [minutes * effort for minutes, effort, planned in rows if minutes >= FULL_MATCH * planned]
     return float(np.mean(loads)) if loads else None
-
-
-def last_version(db: DbSession, squad: Squad, day: date) -> CoachSheet | None:
-    return db.scalar(
-        select(CoachSheet)
-        .where(CoachSheet.squad_id == squad.id, CoachSheet.day == day)
-        .order_by(CoachSheet.version.desc())
-        .limit(1)
-    )
 
 
 def _content(lines: list[Line]) -> dict[str, Any]:

@@ -2,23 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import datetime
 
-from sqlalchemy import select
-from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
 from uvren.store.models import SavedView, Squad
-from uvren.store.types import new_ulid
 
 MOST = 20
-
-
-def views_of(db: DbSession, squad: Squad, user_id: int) -> Sequence[SavedView]:
-    query = select(SavedView).where(SavedView.squad_id == squad.id, SavedView.user_id == user_id)
-    return list(db.scalars(query.order_by(SavedView.name)))
 
 
 def save_view(db: DbSession, squad: Squad, user_id: int, name: str, query: str, *, now: datetime) -> None:
@@ -27,12 +19,10 @@ def save_view(db: DbSession, squad: Squad, user_id: int, name: str, query: str, 
         raise Invalid("Give the view a name.", field="name")
     if not query.strip():
         raise Invalid("This is the desk as it opens; choose an order, a filter or a column first.", field="query")
-    there = views_of(db, squad, user_id)
+    there = queries.morning.views_of(db, squad.id, user_id)
     if len(there) >= MOST and name.strip() not in {view.name for view in there}:
         raise Invalid(f"{MOST} views are the most; take one away first.", field="name")
-    values = {"query": query, "made_at": now}
-    statement = insert(SavedView).values(id=new_ulid(), squad_id=squad.id, user_id=user_id, name=name.strip(), **values)
-    db.execute(statement.on_duplicate_key_update(values))
+    queries.morning.set_view(db, squad.id, user_id, name.strip(), query, now)
 
 
 def remove_view(db: DbSession, squad: Squad, user_id: int, view_id: str) -> None:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import reports as rules
@@ -25,10 +24,9 @@ from uvren.store.models import (
     Report,
     Session,
     SessionKind,
-    Source,
     Squad,
 )
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 # How long a session waits to be rated, and how far back it is looked for since when reports are missing.
 SESSION_DAYS = 3
@@ -59,7 +57,7 @@ def own_day(db: DbSession, squad: Squad, athlete_id: int, *, now: datetime, toda
     """What is asked of an athlete now: today's and yesterday's daily report, the last weekly one, sessions to rate."""
     forms = Forms(db, squad.id)
     first = today - timedelta(days=BACK_DAYS)
-    member = next((one for one in queries.members(db, squad.id, today) if one.athlete_id == athlete_id), None)
+    member = next((one for one in queries.squad.members(db, squad.id, today) if one.athlete_id == athlete_id), None)
     if member is None:
         raise NotFound("You are not in this squad today.")
     said = _said(db, squad.id, athlete_id, first)
@@ -84,11 +82,7 @@ def own_day(db: DbSession, squad: Squad, athlete_id: int, *, now: datetime, toda
         rated = entry is not None and (entry.effort is not None or entry.minutes == 0)
         if wanted.given or wanted.rivals or not rated:
             dues.append(wanted)
-    complaints = db.scalars(
-        select(Complaint)
-        .where(Complaint.squad_id == squad.id, Complaint.athlete_id == athlete_id, Complaint.closed_on.is_(None))
-        .order_by(Complaint.told_at.desc())
-    )
+    complaints = queries.reports.open_complaints_of(db, squad.id, athlete_id)
     return OwnDay(db.get_one(Athlete, athlete_id), tuple(dues), tuple(complaints))
 
 
@@ -96,8 +90,7 @@ def _said(
     db: DbSession, squad_id: int, athlete_id: int, first: date
 ) -> dict[tuple[ReportKind, date, str | None], list[Report]]:
     out: dict[tuple[ReportKind, date, str | None], list[Report]] = defaultdict(list)
-    query = select(Report).where(Report.squad_id == squad_id, Report.athlete_id == athlete_id, Report.day >= first)
-    for report in db.scalars(query.order_by(Report.entered_at, Report.id)):
+    for report in queries.reports.reports_since(db, squad_id, athlete_id, first):
         out[report.kind, report.day, report.session_id].append(report)
     return out
 
@@ -106,12 +99,7 @@ def _own_sessions(
     db: DbSession, squad_id: int, athlete_id: int, first: date, now: datetime
 ) -> list[tuple[Session, Entry | None]]:
     """Sessions begun since a day that were planned for the athlete, the last one first."""
-    rows = db.execute(
-        select(Session, Entry)
-        .outerjoin(Entry, (Entry.session_id == Session.id) & (Entry.athlete_id == athlete_id))
-        .where(Session.squad_id == squad_id, Session.day >= first, Session.starts_at <= now)
-        .order_by(Session.starts_at.desc())
-    )
+    rows = queries.reports.own_sessions(db, squad_id, athlete_id, first, now)
     return [(session, entry) for session, entry in rows if entry is None or entry.planned_minutes != 0]
 
 
@@ -138,10 +126,8 @@ def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> lis
     """Everyone's reports for a day, and who is missing since when."""
     forms = Forms(db, squad.id)
     first = day - timedelta(days=MISSING_DAYS)
-    members = queries.members(db, squad.id, day)
-    rows = db.scalars(
-        select(Report).where(Report.squad_id == squad.id, Report.day.between(first, day), Report.kind != "session")
-    )
+    members = queries.squad.members(db, squad.id, day)
+    rows = queries.reports.squad_reports(db, squad.id, first, day)
     daily: dict[int, dict[date, Report]] = defaultdict(dict)
     weekly: dict[int, dict[date, Report]] = defaultdict(dict)
     rivals: dict[int, int] = defaultdict(int)
@@ -178,36 +164,16 @@ def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> lis
 
 def _unrated(db: DbSession, squad_id: int, day: date, now: datetime) -> dict[int, list[Session]]:
     """Sessions of the last days that an athlete has not rated, by athlete."""
-    rows = db.execute(
-        select(Entry.athlete_id, Session)
-        .join(Session, Session.id == Entry.session_id)
-        .where(
-            Session.squad_id == squad_id,
-            Session.day.between(day - timedelta(days=SESSION_DAYS), day),
-            Session.starts_at <= now,
-            Entry.effort.is_(None),
-            (Entry.minutes.is_(None)) | (Entry.minutes > 0),
-            (Entry.planned_minutes.is_(None)) | (Entry.planned_minutes > 0),
-        )
-        .order_by(Session.starts_at)
-    )
     out: dict[int, list[Session]] = defaultdict(list)
-    for athlete, session in rows:
+    first = day - timedelta(days=SESSION_DAYS)
+    for athlete, session in queries.reports.unrated_sessions(db, squad_id, first, day, now):
         out[athlete].append(session)
     return out
 
 
 def disagreements(db: DbSession, squad_id: int, day: date) -> list[tuple[Report, Entry, Session]]:
     """Session reports of the last days whose effort is not the one that stands in the grid."""
-    rows = db.execute(
-        select(Report, Entry, Session)
-        .join(Session, Session.id == Report.session_id)
-        .join(Entry, (Entry.session_id == Report.session_id) & (Entry.athlete_id == Report.athlete_id))
-        .where(
-            Report.squad_id == squad_id, Report.kind == ReportKind.SESSION, Report.counts,
-            Report.day.between(day - timedelta(days=BACK_DAYS), day), Entry.source == Source.STAFF,
-        )
-    )  # fmt: skip
+    rows = queries.reports.reports_beside_staff(db, squad_id, day - timedelta(days=BACK_DAYS), day)
     return [(r, e, s) for r, e, s in rows if plain(r).get("effort") not in (None, e.effort)]
 
 

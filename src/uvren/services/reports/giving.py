@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import reports as rules
@@ -21,10 +20,8 @@ from uvren.services.session.entries import EntryChange, record_entries
 from uvren.store import queries
 from uvren.store.database import insert_many
 from uvren.store.models import (
-    Athlete,
     Complaint,
     ComplaintKind,
-    Entry,
     Report,
     Session,
     Source,
@@ -77,11 +74,11 @@ def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, tod
         return Given(before)
     session = _check(db, squad, told, now, today)
     # One after the other, so that of two reports for one day exactly one counts.
-    db.execute(select(Athlete.id).where(Athlete.id == told.athlete_id).with_for_update())
+    queries.squad.hold_athlete(db, told.athlete_id)
     # The same one may have come in while we waited.
     if (before := _same(db, squad, told)) is not None:
         return Given(before)
-    standing = standing_report(db, squad.id, told.athlete_id, told.kind, told.day, told.session_id)
+    standing = queries.reports.standing_report(db, squad.id, told.athlete_id, told.kind, told.day, told.session_id)
     rival = standing is not None and standing.id != told.replaces
     if standing is not None and not rival:
         standing.counts = False
@@ -166,7 +163,7 @@ def _check(db: DbSession, squad: Squad, told: Told, now: datetime, today: date) 
         )
     if told.made_at < now - timedelta(days=BACK_DAYS + 1):
         raise Invalid("The clock of this device is wrong; set it and send again.", field="made_at")
-    if told.athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, told.day)}:
+    if told.athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, told.day)}:
         raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
     if told.kind is not ReportKind.SESSION:
         return None
@@ -178,25 +175,9 @@ def _check(db: DbSession, squad: Squad, told: Told, now: datetime, today: date) 
     return session
 
 
-def standing_report(
-    db: DbSession, squad_id: int, athlete_id: int, kind: ReportKind, day: date, session_id: str | None
-) -> Report | None:
-    """The report that counts, if there is one."""
-    return db.scalar(
-        select(Report).where(
-            Report.squad_id == squad_id,
-            Report.athlete_id == athlete_id,
-            Report.kind == kind,
-            Report.day == day,
-            Report.session_id == session_id if session_id else Report.session_id.is_(None),
-            Report.counts,
-        )
-    )
-
-
 def _carry_over(db: DbSession, old: str, new: str) -> None:
     """What was told with the report before stays open until a clinician closes it."""
-    for complaint in db.scalars(select(Complaint).where(Complaint.report_id == old)):
+    for complaint in queries.reports.complaints_with(db, old):
         complaint.report_id = new
 
 
@@ -227,7 +208,7 @@ def _complain(db: DbSession, squad: Squad, told: Told, now: datetime) -> None:
     def key(one: Any) -> tuple[Any, ...]:
         return tuple(one[name] for name in ("kind", "site", "side", "severity", "words"))
 
-    kept = {key(vars(one)) for one in db.scalars(select(Complaint).where(Complaint.report_id == told.id))}
+    kept = {key(vars(one)) for one in queries.reports.complaints_with(db, told.id)}
     for wanted in _complaints(squad, told, now):
         # A report that is changed tells again what it told before.
         if key(wanted) not in kept:
@@ -250,12 +231,8 @@ def _rate(
     False where staff said otherwise; ``over`` lets the report stand all the same.
     """
     # The same lock as the grid's, taken before what stands there is read.
-    db.execute(select(Squad.id).where(Squad.id == squad.id).with_for_update())
-    entry = db.scalar(
-        select(Entry)
-        .where(Entry.session_id == session.id, Entry.athlete_id == report.athlete_id)
-        .execution_options(populate_existing=True)
-    )
+    queries.squad.hold(db, squad.id)
+    entry = queries.session.entry_of(db, session.id, report.athlete_id)
     told = plain(report)
     minutes, effort = told.get("minutes"), told.get("effort")
     if entry is not None:
@@ -284,18 +261,11 @@ def choose(
     db: DbSession, squad: Squad, athlete_id: int, report_id: str, *, by: int, now: datetime, today: date
 ) -> Report:
     """Of two reports for one day let this one count. Does not commit. Raises NotFound."""
-    db.execute(select(Athlete.id).where(Athlete.id == athlete_id).with_for_update())
+    queries.squad.hold_athlete(db, athlete_id)
     chosen = db.get(Report, report_id, populate_existing=True)
     if chosen is None or (chosen.squad_id, chosen.athlete_id) != (squad.id, athlete_id):
         raise NotFound("There is no such report.")
-    same = (
-        Report.squad_id == squad.id,
-        Report.athlete_id == athlete_id,
-        Report.kind == chosen.kind,
-        Report.day == chosen.day,
-        Report.session_id == chosen.session_id if chosen.session_id else Report.session_id.is_(None),
-    )
-    for other in db.scalars(select(Report).where(*same)):
+    for other in queries.reports.same_reports(db, chosen):
         other.counts, other.rival = other.id == chosen.id, False
     audit.note(db, "report_chosen", f"report:{chosen.id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
     if chosen.session_id:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.body import Pain
@@ -18,25 +17,9 @@ from uvren.store.types import new_ulid
 CLOSED_DAYS = 14
 
 
-def unseen(db: DbSession, squad_id: int, today: date) -> int:
-    """How many complaints no clinician has looked at yet, or are to be looked at again."""
-    waits = or_(Complaint.seen_at.is_(None), and_(Complaint.again_on <= today, Complaint.closed_on.is_(None)))
-    return db.scalar(select(func.count()).where(Complaint.squad_id == squad_id, waits)) or 0
-
-
 def complaints(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime) -> list[Complaint]:
     """What is open on a day, or was closed within two weeks before it; notes who looked. Does not commit."""
-    found = list(
-        db.scalars(
-            select(Complaint)
-            .where(
-                Complaint.squad_id == squad.id,
-                Complaint.day <= day,
-                or_(Complaint.closed_on.is_(None), Complaint.closed_on > day - timedelta(days=CLOSED_DAYS)),
-            )
-            .order_by(Complaint.told_at.desc())
-        )
-    )
+    found = queries.return_.complaints_until(db, squad.id, day, day - timedelta(days=CLOSED_DAYS))
     audit.saw(db, "clinical_seen", {one.athlete_id for one in found}, by=by, squad_id=squad.id, now=now)
     return found
 
@@ -82,7 +65,7 @@ def record_injury(
     db: DbSession, squad: Squad, athlete_id: int, pain: Pain, words: str | None, *, by: int, now: datetime, today: date
 ) -> Complaint:
     """Enter an injury that a clinician found. Does not commit. Raises NotFound."""
-    if athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+    if athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
         raise NotFound("This athlete is not in the squad.", field="athlete_id")
     made = Complaint(
         id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, kind=ComplaintKind.INJURY, day=today,
@@ -110,7 +93,7 @@ class NewRestriction:
 
 def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: datetime, today: date) -> Restriction:
     """Say how much an athlete may train; what stood before ends. Does not commit. Raises Invalid or NotFound."""
-    if new.athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+    if new.athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
         raise NotFound("This athlete is not in the squad.", field="athlete_id")
     if new.from_day < today:
         raise Invalid("It holds from today on, or later.", field="from_day")
@@ -123,7 +106,7 @@ def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: 
         raise Invalid("The share of the minutes is more than 0 % and less than 100 %.", field="minutes_share")
     if new.effort_cap is not None and not 0 <= new.effort_cap <= 10:
         raise Invalid("Effort goes from 0 to 10.", field="effort_cap")
-    for old in queries.restrictions_on(db, squad.id, new.from_day):
+    for old in queries.return_.restrictions_on(db, squad.id, new.from_day):
         if old.athlete_id == new.athlete_id:
             if old.from_day >= new.from_day:
                 old.withdrawn_at = now

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -22,7 +21,7 @@ def start(
     db: DbSession, squad: Squad, athlete_id: int, first: date, days: int, *, by: int, now: datetime, today: date
 ) -> RestTrial:
     """Begin days off. Does not commit. Raises Invalid or NotFound."""
-    if athlete_id not in {member.athlete_id for member in queries.members(db, squad.id, today)}:
+    if athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
         raise NotFound("This athlete is not in the squad.", field="athlete_id")
     if first < today:
         raise Invalid(f"A rest trial begins on {say.day(today)} or later.", field="from_day")
@@ -30,7 +29,7 @@ def start(
         Rule(first, days)
     except BadReport as error:
         raise Invalid(str(error), field=error.field) from error
-    standing = _open(db, squad, athlete_id)
+    standing = queries.return_.open_trial(db, squad.id, athlete_id)
     if standing is not None:
         raise Invalid("There is a rest trial already; judge it first.", field="athlete_id")
     trial = RestTrial(id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, from_day=first, days=days,
@@ -46,7 +45,7 @@ def judge(
     db: DbSession, squad: Squad, athlete_id: int, better: bool, *, by: int, now: datetime, today: date
 ) -> RestTrial:
     """Say whether someone is better once the days are over. Does not commit. Raises Invalid or NotFound."""
-    trial = _open(db, squad, athlete_id)
+    trial = queries.return_.open_trial(db, squad.id, athlete_id)
     if trial is None:
         raise NotFound("There is no rest trial to judge.")
     rule = Rule(trial.from_day, trial.days)
@@ -57,16 +56,3 @@ def judge(
                athlete_id=athlete_id, better=better)  # fmt: skip
     db.flush()
     return trial
-
-
-def _open(db: DbSession, squad: Squad, athlete_id: int) -> RestTrial | None:
-    return db.scalar(
-        select(RestTrial)
-        .where(
-            RestTrial.squad_id == squad.id,
-            RestTrial.athlete_id == athlete_id,
-            RestTrial.judged_on.is_(None),
-            RestTrial.withdrawn_at.is_(None),
-        )
-        .with_for_update()
-    )

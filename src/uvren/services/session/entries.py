@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import select, tuple_
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -16,8 +15,8 @@ from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.store import queries
-from uvren.store.database import batches, insert_many
-from uvren.store.models import Audit, Entry, Session, Source, Squad
+from uvren.store.database import insert_many
+from uvren.store.models import Audit, Entry, Session, Source
 from uvren.store.types import new_ulid
 from uvren.store.versions import insert_since
 
@@ -72,9 +71,9 @@ def record_entries(
     for i, change in enumerate(changes):
         check_change(change, f"changes.{i}")
     # Estimates rest on other people's ratings: two changes at once must not each miss what the other writes.
-    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
+    queries.squad.hold(db, squad_id)
     sessions = find_sessions(db, squad_id, {change.session_id for change in changes})
-    known = queries.members_ever(db, squad_id)
+    known = queries.squad.members_ever(db, squad_id)
     existing = _existing(db, changes)
     touched: set[tuple[int, date]] = set()
     fresh: list[dict[str, Any]] = []
@@ -107,8 +106,7 @@ def record_entries(
             done.add(session.id)
     insert_since(db, Entry, fresh, "entered_at")
     for session_id in done:
-        everyone = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id))
-        touched |= {(athlete, sessions[session_id].day) for athlete in everyone}
+        touched |= {(athlete, sessions[session_id].day) for athlete in queries.session.people_in(db, session_id)}
     db.flush()
     refresh_daily_loads(db, squad_id, touched, only)
     _audit(db, squad_id, log, by, now)
@@ -175,10 +173,7 @@ def _apply(entry: Entry, change: EntryChange, by: int | None, now: datetime, fie
 
 
 def find_sessions(db: DbSession, squad_id: int, ids: Collection[str]) -> dict[str, Session]:
-    found: dict[str, Session] = {}
-    for batch in batches(list(ids)):
-        rows = db.scalars(select(Session).where(Session.id.in_(batch), Session.squad_id == squad_id))
-        found |= {session.id: session for session in rows}
+    found = queries.session.sessions_of(db, squad_id, list(ids))
     if len(found) != len(ids):
         raise NotFound("There is no such session in this squad.")
     return found
@@ -188,8 +183,4 @@ def _existing(db: DbSession, changes: Sequence[EntryChange]) -> dict[tuple[str, 
     pairs = {(change.session_id, change.athlete_id) for change in changes}
     if len(pairs) != len(changes):
         raise Invalid("An athlete stands twice in one change.", field="changes")
-    found: dict[tuple[str, int], Entry] = {}
-    for batch in batches(list(pairs)):
-        rows = db.scalars(select(Entry).where(tuple_(Entry.session_id, Entry.athlete_id).in_(batch)).with_for_update())
-        found |= {(entry.session_id, entry.athlete_id): entry for entry in rows}
-    return found
+    return {(one.session_id, one.athlete_id): one for one in queries.session.entries_for_update(db, list(pairs))}

@@ -11,13 +11,13 @@ from enum import StrEnum
 from typing import Any
 from zoneinfo import ZoneInfo, available_timezones
 
-from sqlalchemy import select, update
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.files.layout import Format, Layout, Look
 from uvren.files.moments import NUMERIC, RELATIVE, Writing, guess_writing
 from uvren.services.errors import Invalid, NotFound
-from uvren.store.models import Channel, FileImport, FileMapping, Squad
+from uvren.store import queries
+from uvren.store.models import Channel, FileMapping, Squad
 
 
 class Role(StrEnum):
@@ -311,18 +311,9 @@ def signature(columns: Sequence[str]) -> str:
     return hashlib.sha256("\n".join(sorted(columns)).encode()).hexdigest()
 
 
-def mappings_of(db: DbSession, squad: Squad) -> list[FileMapping]:
-    return list(db.scalars(select(FileMapping).where(FileMapping.squad_id == squad.id).order_by(FileMapping.name)))
-
-
 def mapping_for(db: DbSession, squad: Squad, columns: Sequence[str]) -> FileMapping | None:
     """The mapping saved last for files with these columns."""
-    return db.scalars(
-        select(FileMapping)
-        .where(FileMapping.squad_id == squad.id, FileMapping.signature == signature(columns))
-        .order_by(FileMapping.set_at.desc())
-        .limit(1)
-    ).first()
+    return queries.session.mapping_signed(db, squad.id, signature(columns))
 
 
 def save_mapping(
@@ -331,7 +322,7 @@ def save_mapping(
     """Keep a mapping under its name; one of that name is replaced. Raises Invalid."""
     if not name.strip():
         raise Invalid("Give the mapping a name.", field="name")
-    mapping = db.scalar(select(FileMapping).where(FileMapping.squad_id == squad.id, FileMapping.name == name.strip()))
+    mapping = queries.session.mapping_named(db, squad.id, name.strip())
     if mapping is None:
         mapping = FileMapping(squad_id=squad.id, name=name.strip())
         db.add(mapping)
@@ -349,6 +340,6 @@ def remove_mapping(db: DbSession, squad: Squad, mapping_id: int) -> None:
     mapping = db.get(FileMapping, mapping_id)
     if mapping is None or mapping.squad_id != squad.id:
         raise NotFound("There is no such mapping.")
-    db.execute(update(FileImport).where(FileImport.mapping_id == mapping_id).values(mapping_id=None))
+    queries.session.forget_mapping(db, mapping_id)
     db.delete(mapping)
     db.flush()

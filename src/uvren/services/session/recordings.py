@@ -7,7 +7,6 @@ from datetime import timedelta
 from typing import Any
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.recordings import Samples
@@ -15,6 +14,7 @@ from uvren.files.samples import pack
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.day.samples import clean, sane_impacts
 from uvren.services.errors import NotFound
+from uvren.store import queries
 from uvren.store.models import Recording, RecordingKind, Session, Squad
 
 
@@ -67,15 +67,7 @@ def choose_recording(db: DbSession, squad: Squad, recording_id: str) -> Recordin
     if chosen is None or chosen.squad_id != squad.id or chosen.session_id is None:
         raise NotFound("There is no such recording.")
     ends = chosen.starts_at + timedelta(seconds=chosen.seconds)
-    others = db.scalars(
-        select(Recording).where(
-            Recording.session_id == chosen.session_id,
-            Recording.athlete_id == chosen.athlete_id,
-            Recording.kind == chosen.kind,
-            Recording.id != chosen.id,
-        )
-    )
-    for other in others:
+    for other in queries.session.rival_recordings(db, chosen):
         if other.starts_at < ends and chosen.starts_at < other.starts_at + timedelta(seconds=other.seconds):
             other.counts = False
     chosen.counts = True

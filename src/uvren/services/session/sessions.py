@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.audience import LEAST, Audience
@@ -20,7 +19,7 @@ from uvren.services.day.standing import PLANNED
 from uvren.services.errors import NotFound
 from uvren.store import queries
 from uvren.store.models import Entry, Session, SessionKind, Squad
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 SPINE_DAYS = 10
 OFFSET_REACH = 10
@@ -40,9 +39,9 @@ def read_spine(db: DbSession, squad: Squad, around: date) -> list[SpineDay]:
     """Three weeks of days around a day."""
     first, last = around - timedelta(days=SPINE_DAYS), around + timedelta(days=SPINE_DAYS)
     reach = timedelta(days=OFFSET_REACH)
-    sessions = queries.sessions_between(db, squad.id, first - reach, last + reach)
+    sessions = queries.session.sessions_between(db, squad.id, first - reach, last + reach)
     matches = {session.day for session in sessions if session.kind is SessionKind.MATCH}
-    unrated = queries.unrated_counts(db, [session.id for session in sessions if session.done])
+    unrated = queries.session.unrated_counts(db, [session.id for session in sessions if session.done])
     days = [first + timedelta(days=i) for i in range((last - first).days + 1)]
     return [SpineDay(day, match_offset(day, matches), [s for s in sessions if s.day == day], unrated) for day in days]
 
@@ -110,8 +109,8 @@ def read_grid(
 ) -> Grid:
     """Everyone in the squad on the session's day, with what they did in it and its load on the main channel."""
     session = find_session(db, squad, session_id)
-    entries = {entry.athlete_id: entry for entry in db.scalars(select(Entry).where(Entry.session_id == session.id))}
-    main = queries.main_channel(db, squad.id)
+    entries = {entry.athlete_id: entry for entry in queries.session.entries_of(db, [session.id])}
+    main = queries.squad.main_channel(db, squad.id)
     definitions = definitions_of(main)
     definition = definition_on(definitions, session.day)
     rated = definition is None or isinstance(definition.form, EffortMinutes)
@@ -120,10 +119,12 @@ def read_grid(
     loads = channel_loads(done, main.code, definitions)
     filled = loads.filled
     standing = standing_on(db, squad, session.day, today)
-    others = [one for one in queries.sessions_between(db, squad.id, session.day, session.day) if one.id != session.id]
+    others = [
+        one for one in queries.session.sessions_between(db, squad.id, session.day, session.day) if one.id != session.id
+    ]
     rest_of_day = sum(one.planned_minutes for one in others)
     rows = []
-    for member in queries.members(db, squad.id, session.day):
+    for member in queries.squad.members(db, squad.id, session.day):
         entry = entries.get(member.athlete_id)
         minutes_of_day = planned_for(session, entry)[0] + rest_of_day
         called = standing.get(member.athlete_id, PLANNED).said(audiences, minutes_of_day)
@@ -151,12 +152,7 @@ def last_session_before(db: DbSession, squad: Squad, day: date, now: datetime, t
     Raises NotFound when there is none yet.
     """
     last = day if day >= today else day - timedelta(days=1)
-    found = db.scalars(
-        select(Session)
-        .where(Session.squad_id == squad.id, Session.day <= last, Session.starts_at <= now)
-        .order_by(Session.starts_at.desc())
-        .limit(1)
-    ).first()
+    found = queries.session.last_begun(db, squad.id, last, now)
     if found is None:
         raise NotFound("No session has begun by then.")
     return found

@@ -8,7 +8,6 @@ from datetime import datetime
 from typing import Any
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.recordings import (
@@ -26,7 +25,7 @@ from uvren.services.day.samples import clean, sane_impacts
 from uvren.services.errors import NotFound
 from uvren.services.session.sessions import find_session
 from uvren.store import queries
-from uvren.store.models import AnchorKind, Entry, Recording, RecordingKind, Segment, Session, Squad
+from uvren.store.models import AnchorKind, Recording, RecordingKind, Segment, Session, Squad
 
 MOST_STEPS = 1500
 FAST, SPRINT = 5.0, 6.5
@@ -45,7 +44,7 @@ def judge_of(db: DbSession, squad: Squad, athlete: int, session: Session) -> Jud
     """Anchors of the day; the speed above which running is fast is that of the squad's own unit, if it has one."""
     book = anchor_book(db, [athlete], session.day)
     fast: float = FAST
-    for channel in queries.channels(db, squad.id):
+    for channel in queries.squad.channels(db, squad.id):
         definition = definition_on(definitions_of(channel), session.day)
         form = definition.form if definition else None
         if isinstance(form, PositionLoad) and (form.speed or form.share):
@@ -100,12 +99,9 @@ def _read(recording: Recording, starts_at: datetime) -> Read:
 def read_recordings(db: DbSession, squad: Squad, session_id: str) -> tuple[Session, list[tuple[Recording, Any]]]:
     """Every recording of a session with its figures. Raises NotFound."""
     session = find_session(db, squad, session_id)
-    rows = db.scalars(
-        select(Recording).where(Recording.session_id == session.id).order_by(Recording.athlete_id, Recording.kind)
-    ).all()
     judges: dict[int, Judge] = {}
     out = []
-    for recording in rows:
+    for recording in queries.session.recordings_of(db, session.id):
         if recording.athlete_id not in judges:
             judges[recording.athlete_id] = judge_of(db, squad, recording.athlete_id, session)
         read = _read(recording, session.starts_at)
@@ -144,11 +140,7 @@ def _steps(samples: Samples) -> dict[str, list[float | None]]:
 def read_traces(db: DbSession, squad: Squad, session_id: str, athlete: int) -> dict[str, Any]:
     """One athlete's traces in a session, and their figures by segment. Raises NotFound where nothing was recorded."""
     session = find_session(db, squad, session_id)
-    rows = db.scalars(
-        select(Recording)
-        .where(Recording.session_id == session.id, Recording.athlete_id == athlete, Recording.counts)
-        .order_by(Recording.starts_at)
-    ).all()
+    rows = queries.session.counted_recordings(db, session.id, athlete)
     if not rows:
         raise NotFound("Nothing was recorded of this athlete in this session.")
     judge = judge_of(db, squad, athlete, session)
@@ -201,6 +193,6 @@ def set_segments(db: DbSession, squad: Squad, session_id: str, spans: Sequence[S
     )
     db.flush()
     if session.done:
-        people = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session.id))
+        people = queries.session.people_in(db, session.id)
         refresh_daily_loads(db, squad.id, {(athlete, session.day) for athlete in people})
     return session

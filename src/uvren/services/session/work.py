@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import select, tuple_
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -19,7 +18,7 @@ from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.session.entries import find_sessions
 from uvren.store import queries
 from uvren.store.database import batches, insert_many
-from uvren.store.models import Audit, Entry, Session, Source, Squad, Work
+from uvren.store.models import Audit, Entry, Session, Source, Work
 from uvren.store.types import new_ulid
 from uvren.store.versions import insert_since
 
@@ -160,9 +159,9 @@ def record_work(
     keys = [(change.session_id, change.athlete_id, change.what) for change in changes]
     if len(set(keys)) != len(keys):
         raise Invalid("The same work stands twice in one change.", field="changes")
-    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
+    queries.squad.hold(db, squad_id)
     sessions = _sessions_of(db, squad_id, changes, today)
-    existing = _existing(db, keys)
+    existing = {(one.session_id, one.athlete_id, one.what): one for one in queries.session.works_for_update(db, keys)}
     fresh: list[dict[str, Any]] = []
     touched: set[tuple[int, date]] = set()
     results: list[Work | None] = []
@@ -202,7 +201,7 @@ def record_work(
 def _sessions_of(db: DbSession, squad_id: int, changes: Sequence[WorkChange], today: date) -> dict[str, Session]:
     """The sessions of changes by id. Raises NotFound for somebody else's, Invalid for one still to come."""
     sessions = find_sessions(db, squad_id, {change.session_id for change in changes})
-    known = queries.members_ever(db, squad_id)
+    known = queries.squad.members_ever(db, squad_id)
     for i, change in enumerate(changes):
         if change.athlete_id not in known:
             raise NotFound("There is no such athlete in this squad.", field=f"changes.{i}.athlete_id")
@@ -234,7 +233,7 @@ def _resting(db: DbSession, squad_id: int, changes: Sequence[WorkChange]) -> set
     sources = {_SOURCES[what] for what in whats if what in _SOURCES}
     return {
         channel.id
-        for channel in queries.channels(db, squad_id)
+        for channel in queries.squad.channels(db, squad_id)
         if GIVEN + channel.code in whats
         or any(definition.form.source in sources for definition in definitions_of(channel))
     }
@@ -250,12 +249,7 @@ def ensure_entries(
     source: Source = Source.IMPORT,
 ) -> set[tuple[int, date]]:
     """Give each (session, athlete) an entry, and take their sessions for done. Returns whose days that touches."""
-    there: set[tuple[str, int]] = set()
-    for batch in batches(list(set(pairs))):
-        found = db.execute(
-            select(Entry.session_id, Entry.athlete_id).where(tuple_(Entry.session_id, Entry.athlete_id).in_(batch))
-        )
-        there |= {(session, athlete) for session, athlete in found}
+    there = queries.session.there_already(db, list(set(pairs)))
     fresh = [
         {
             "id": new_ulid(),
@@ -276,19 +270,8 @@ def ensure_entries(
         if not session.done:
             session.done = True
             db.flush()
-            everyone = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id))
-            touched |= {(athlete, session.day) for athlete in everyone}
+            touched |= {(athlete, session.day) for athlete in queries.session.people_in(db, session_id)}
     return touched
-
-
-def _existing(db: DbSession, keys: Sequence[tuple[str, int, str]]) -> dict[tuple[str, int, str], Work]:
-    found: dict[tuple[str, int, str], Work] = {}
-    for batch in batches(list(keys)):
-        rows = db.scalars(
-            select(Work).where(tuple_(Work.session_id, Work.athlete_id, Work.what).in_(batch)).with_for_update()
-        )
-        found |= {(work.session_id, work.athlete_id, work.what): work for work in rows}
-    return found
 
 
 def _audit(db: DbSession, squad_id: int, keys: Sequence[tuple[str, int, str]], by: int | None, now: datetime) -> None:

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.ratings import OWN_DAYS, Origin
@@ -20,12 +19,13 @@ from uvren.core.units import (
     SegmentEffort,
     estimated_maximum,
 )
+from uvren.services.day.desk import ChannelName, name_of
 from uvren.services.day.loads import Done, channel_loads, definition_on, definitions_of, lifts_of
 from uvren.services.session.sessions import find_session
 from uvren.services.session.work import checked
 from uvren.store import queries
 from uvren.store.models import Channel, Session, Squad, Work
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 MAXIMUM_DAYS = 90
 
@@ -36,7 +36,7 @@ class ChannelLoad:
 
     code: str
     load: float | None
-    state: str
+    state: Literal["measured", "estimated", "missing"]
 
 
 @dataclass(frozen=True)
@@ -63,7 +63,7 @@ class SessionWork:
     """A session's work. ``by_segment`` and ``zones`` (how many) say what else a channel of the squad asks for."""
 
     session: Session
-    channels: list[Channel]
+    channels: list[ChannelName]
     classes: list[Countable]
     surfaces: list[Countable]
     postures: list[Countable]
@@ -80,21 +80,21 @@ def read_session_work(db: DbSession, squad: Squad, session_id: str) -> SessionWo
     day = session.day
     done = Done(db, squad.id, day - timedelta(days=OWN_DAYS), day)
     works: dict[int, dict[str, Work]] = defaultdict(dict)
-    for work in db.scalars(select(Work).where(Work.session_id == session.id)):
+    for work in queries.session.works_of(db, [session.id]):
         works[work.athlete_id][work.what] = work
-    kind = queries.KIND_CODES[session.kind]
-    shown: list[Channel] = []
+    kind = queries.session.KIND_CODES[session.kind]
+    shown: list[ChannelName] = []
     loads: dict[int, list[ChannelLoad]] = defaultdict(list)
     classes: dict[str, Countable] = {}
     surfaces: dict[str, Countable] = {}
     postures: dict[str, Countable] = {}
     lifting = by_segment = False
     zones = 0
-    for channel in queries.channels(db, squad.id):
+    for channel in queries.squad.channels(db, squad.id):
         definition = definition_on(definitions_of(channel), day)
         if definition is None or kind not in definition.kinds:
             continue
-        shown.append(channel)
+        shown.append(name_of(channel))
         form = definition.form
         lifting |= isinstance(form, Lifting)
         by_segment |= isinstance(form, SegmentEffort)
@@ -117,7 +117,7 @@ def read_session_work(db: DbSession, squad: Squad, session_id: str) -> SessionWo
             loads=loads[member.athlete_id],
             maxima=maxima[member.athlete_id],
         )
-        for member in queries.members(db, squad.id, day)
+        for member in queries.squad.members(db, squad.id, day)
     ]
     return SessionWork(
         session,
@@ -137,7 +137,7 @@ def _number(value: float) -> float | None:
     return None if np.isnan(value) else float(value)
 
 
-_STATES = {
+_STATES: dict[Origin, Literal["measured", "estimated", "missing"]] = {
     Origin.MEASURED: "measured",
     Origin.OWN_MEDIAN: "estimated",
     Origin.TEAM_MEDIAN: "estimated",
@@ -157,7 +157,9 @@ def _loads(done: Done, channel: Channel, session_id: str) -> list[tuple[int, Cha
 
 def _maxima(db: DbSession, squad: Squad, day: date) -> tuple[dict[int, dict[str, float]], list[str]]:
     """Best estimated maximum (Epley) by athlete and exercise over the last 90 days, and the exercises by how usual."""
-    rows = queries.works_between(db, squad.id, ["lifting"], day - timedelta(days=MAXIMUM_DAYS), day - timedelta(days=1))
+    rows = queries.session.works_between(
+        db, squad.id, ["lifting"], day - timedelta(days=MAXIMUM_DAYS), day - timedelta(days=1)
+    )
     maxima: dict[int, dict[str, float]] = defaultdict(dict)
     usual: dict[str, int] = defaultdict(int)
     items: list[tuple[int, dict[str, Any]]] = [(row[1], item) for row in rows for item in row[3]["items"]]

@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.recordings import HeartAnchors, Sex, Side
 from uvren.services.day.loads import AnchorBook, anchor_book, definitions_of, refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
-from uvren.store.models import Anchor, AnchorKind, Audit, Entry, Session, Squad, User
+from uvren.store.models import Anchor, AnchorKind, Audit, Squad
 from uvren.store.types import new_ulid
 
 
@@ -75,7 +74,7 @@ def set_anchor(db: DbSession, squad: Squad, wanted: NewAnchor, *, by: int | None
 
     Raises Invalid with the field at fault.
     """
-    if wanted.athlete_id not in queries.members_ever(db, squad.id):
+    if wanted.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such athlete in this squad.", field="athlete_id")
     if wanted.from_day > today:
         raise Invalid("An anchor holds from today or from a day before.", field="from_day")
@@ -102,7 +101,7 @@ def set_anchor(db: DbSession, squad: Squad, wanted: NewAnchor, *, by: int | None
 def withdraw_anchor(db: DbSession, squad: Squad, anchor_id: str, *, by: int | None, now: datetime, today: date) -> None:
     """Take an anchor back, as if it had never been set. Raises NotFound."""
     anchor = db.get(Anchor, anchor_id)
-    if anchor is None or anchor.withdrawn_at or anchor.athlete_id not in queries.members_ever(db, squad.id):
+    if anchor is None or anchor.withdrawn_at or anchor.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such anchor.")
     anchor.withdrawn_at = now
     _log(db, squad, anchor, "anchor_withdrawn", by, now)
@@ -114,23 +113,15 @@ def _recompute(db: DbSession, squad: Squad, anchor: Anchor, today: date) -> None
     """Loads that rest on the anchor: those of the channels that ask for it, from its day on."""
     resting = {
         channel.id
-        for channel in queries.channels(db, squad.id)
+        for channel in queries.squad.channels(db, squad.id)
         if any(anchor.kind in _needs(definition.form) for definition in definitions_of(channel))
     }
     if not resting:
         return
-    days = db.scalars(
-        select(Session.day)
-        .join(Entry, Entry.session_id == Session.id)
-        .where(
-            Session.squad_id == squad.id,
-            Session.done,
-            Entry.athlete_id == anchor.athlete_id,
-            Session.day.between(anchor.from_day, today),
-        )
-        .distinct()
+    days = queries.session.days_trained(db, squad.id, anchor.from_day, today)
+    refresh_daily_loads(
+        db, squad.id, {(athlete, day) for athlete, day in days if athlete == anchor.athlete_id}, resting
     )
-    refresh_daily_loads(db, squad.id, {(anchor.athlete_id, day) for day in days}, resting)
 
 
 def _needs(form: object) -> tuple[str, ...]:
@@ -155,13 +146,8 @@ def _log(db: DbSession, squad: Squad, anchor: Anchor, action: str, by: int | Non
 
 def anchors_on(db: DbSession, squad: Squad, day: date) -> list[tuple[Anchor, str]]:
     """The anchors in force on a day of everyone in the squad then, with the name of who set each."""
-    people = [member.athlete_id for member in queries.members(db, squad.id, day)]
-    rows = db.execute(
-        select(Anchor, User.name)
-        .outerjoin(User, User.id == Anchor.set_by)
-        .where(Anchor.athlete_id.in_(people), Anchor.from_day <= day, Anchor.withdrawn_at.is_(None))
-        .order_by(Anchor.from_day, Anchor.set_at, Anchor.id)
-    )
+    people = [member.athlete_id for member in queries.squad.members(db, squad.id, day)]
+    rows = queries.squad.anchors_with_setters(db, people, day)
     standing = {(anchor.athlete_id, anchor.kind): (anchor, name or "") for anchor, name in rows}
     return list(standing.values())
 

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -18,7 +17,7 @@ from uvren.services.club import audit
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.store import queries
-from uvren.store.models import Audit, Channel, ChannelDefinition, Entry, Session, SessionKind, Squad
+from uvren.store.models import Audit, Channel, ChannelDefinition, SessionKind, Squad
 from uvren.store.types import new_ulid
 
 MARKS = ("ring", "bar", "wedge", "cross", "square", "wave", "dots", "fork")
@@ -42,7 +41,7 @@ class Draft:
 
 def find_channel(db: DbSession, squad: Squad, code: str) -> Channel:
     """Raises NotFound."""
-    channel = db.scalar(select(Channel).where(Channel.squad_id == squad.id, Channel.code == code))
+    channel = queries.squad.channel_coded(db, squad.id, code)
     if channel is None:
         raise NotFound("There is no such channel in this squad.", field="channel")
     return channel
@@ -176,7 +175,7 @@ def take_back_definition(
 
 
 def _new_channel(db: DbSession, squad: Squad, draft: Draft) -> Channel:
-    there = queries.channels(db, squad.id)
+    there = queries.squad.channels(db, squad.id)
     if any(channel.name.lower() == draft.name.strip().lower() for channel in there):
         raise Invalid("There is a channel of this name already.", field="name")
     stem = re.sub(r"[^a-z0-9]+", "_", draft.name.strip().lower()).strip("_")[:36] or "channel"
@@ -208,13 +207,7 @@ def _is_same(channel: Channel, draft: Draft) -> bool:
 
 def recompute_channel(db: DbSession, squad: Squad, channel: Channel, first: date, last: date) -> None:
     """Work out a channel's daily loads of a span of days anew."""
-    rows = db.execute(
-        select(Entry.athlete_id, Session.day)
-        .join(Session, Session.id == Entry.session_id)
-        .where(Session.squad_id == squad.id, Session.day.between(first, last), Session.done)
-        .distinct()
-    )
-    refresh_daily_loads(db, squad.id, {(athlete, day) for athlete, day in rows}, {channel.id})
+    refresh_daily_loads(db, squad.id, queries.session.days_trained(db, squad.id, first, last), {channel.id})
 
 
 # Places -----------------------------------------------------------------------------------------------------

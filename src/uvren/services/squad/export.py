@@ -59,6 +59,6 @@ def sessions_calendar(db: DbSession, squad: Squad, today: date, now: datetime) -
             session.name,
             now,
         )
-        for session in queries.sessions_between(db, squad.id, today - year, today + year)
+        for session in queries.session.sessions_between(db, squad.id, today - year, today + year)
     ]
     return write_calendar(squad.name, entries), len(entries)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import trials as rules
@@ -17,7 +16,7 @@ from uvren.services.day.fitness import SIDES, bars, differences
 from uvren.services.squad.fitness_results import trials_since
 from uvren.store import queries
 from uvren.store.models import FitnessResult, FitnessTest, Squad
-from uvren.store.queries import Member
+from uvren.store.queries.squad import Member
 
 
 @dataclass(frozen=True)
@@ -65,7 +64,7 @@ def testing_day(db: DbSession, squad: Squad, test: FitnessTest, day: date) -> Te
     for row in rows:
         own[row.athlete_id, row.side].append(row)
     shown = []
-    for member in queries.members(db, squad.id, day):
+    for member in queries.squad.members(db, squad.id, day):
         sides = tuple(
             _side(side, own[member.athlete_id, side], day, test, error, worthwhile)
             for side in (SIDES if test.sides else ("",))
@@ -73,9 +72,7 @@ def testing_day(db: DbSession, squad: Squad, test: FitnessTest, day: date) -> Te
         shown.append((member, sides))
     best = {member.athlete_id: _best(sides, test.better) for member, sides in shown}
     order = sorted((value for value in best.values() if value is not None), reverse=test.better is Better.HIGHER)
-    days = db.scalars(
-        select(FitnessResult.day).where(FitnessResult.test_id == test.id).distinct().order_by(FitnessResult.day)
-    )
+    days = queries.squad.test_days(db, test.id)
     out = []
     for member, sides in shown:
         value = best[member.athlete_id]

@@ -8,7 +8,6 @@ from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 
 import numpy as np
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import trials as rules
@@ -18,7 +17,7 @@ from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.squad.anchors import NewAnchor, set_anchor, withdraw_anchor
 from uvren.services.squad.fitness_tests import MOST_VALUE
 from uvren.store import queries
-from uvren.store.models import Anchor, FitnessResult, FitnessTest, Source, Squad
+from uvren.store.models import FitnessResult, FitnessTest, Source, Squad
 from uvren.store.types import new_ulid
 
 
@@ -56,10 +55,8 @@ def record(
     """
     if day > today:
         raise Invalid("A test is entered on its day, or later.", field="day")
-    known = queries.members_ever(db, squad.id)
-    of_day = select(FitnessResult).where(FitnessResult.test_id == test.id, FitnessResult.day == day)
-    rows = db.scalars(of_day.with_for_update())
-    there = {(row.athlete_id, row.side): row for row in rows}
+    known = queries.squad.members_ever(db, squad.id)
+    there = {(row.athlete_id, row.side): row for row in queries.squad.results_for_update(db, test.id, day)}
     before = _own_values(db, test, day)
     error = bars(test, trials_since(db, test, day)).error
     for i, new in enumerate(results):
@@ -142,13 +139,7 @@ def _anchor(
     """Let a result be the athlete's anchor from its day on, in place of what this test gave that day before."""
     if test.anchor is None:
         return
-    before = db.scalars(
-        select(Anchor).where(
-            Anchor.athlete_id == athlete_id, Anchor.kind == test.anchor, Anchor.from_day == day,
-            Anchor.source == test.name, Anchor.withdrawn_at.is_(None),
-        )
-    ).all()  # fmt: skip
-    for old in before:
+    for old in queries.squad.anchors_from(db, athlete_id, test.anchor, day, test.name):
         withdraw_anchor(db, squad, old.id, by=by, now=now, today=today)
     if value is None:
         return
@@ -161,13 +152,7 @@ def _anchor(
 
 def trials_since(db: DbSession, test: FitnessTest, day: date) -> Sequence[FitnessResult]:
     """Results of the year up to and with a day, oldest first."""
-    return list(
-        db.scalars(
-            select(FitnessResult)
-            .where(FitnessResult.test_id == test.id, FitnessResult.day.between(day - timedelta(days=NORM_DAYS), day))
-            .order_by(FitnessResult.day, FitnessResult.id)
-        )
-    )
+    return queries.squad.results_between(db, test.id, day - timedelta(days=NORM_DAYS), day)
 
 
 def _own_values(db: DbSession, test: FitnessTest, day: date) -> dict[tuple[int, str], np.ndarray]:
@@ -186,7 +171,6 @@ def bars_on(db: DbSession, test: FitnessTest, day: date) -> tuple[float | None, 
 
 def series(db: DbSession, squad: Squad, test: FitnessTest, athlete_id: int) -> Sequence[FitnessResult]:
     """All results of an athlete, oldest first. Raises NotFound."""
-    if athlete_id not in queries.members_ever(db, squad.id):
+    if athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such athlete in this squad.")
-    query = select(FitnessResult).where(FitnessResult.test_id == test.id, FitnessResult.athlete_id == athlete_id)
-    return list(db.scalars(query.order_by(FitnessResult.day, FitnessResult.side)))
+    return queries.squad.results_of(db, test.id, athlete_id)

@@ -6,7 +6,6 @@ import re
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.trials import Better, Combine
@@ -14,7 +13,8 @@ from uvren.services.club import audit
 from uvren.services.day.fitness import definitions
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.squad.anchors import MEANINGS
-from uvren.store.models import AnchorKind, FitnessResult, FitnessTest, Squad
+from uvren.store import queries
+from uvren.store.models import AnchorKind, FitnessTest, Squad
 
 MOST_VALUE = 100_000.0
 
@@ -89,8 +89,7 @@ def find_test(db: DbSession, squad: Squad, code: str) -> FitnessTest:
 
 def _ever(db: DbSession, squad: Squad, code: str) -> FitnessTest:
     """A test, on the list or left out. Raises NotFound."""
-    where = (FitnessTest.squad_id == squad.id, FitnessTest.code == code)
-    found = db.scalar(select(FitnessTest).where(*where))
+    found = queries.squad.test_ever(db, squad.id, code)
     if found is None:
         raise NotFound("There is no such test in this squad.")
     return found
@@ -114,7 +113,7 @@ def save_test(
     else:
         found = _ever(db, squad, code)
         found.withdrawn_at = None
-        kept = db.scalar(select(FitnessResult.id).where(FitnessResult.test_id == found.id).limit(1)) is not None
+        kept = queries.squad.has_results(db, found.id)
         for name in ("unit", "sides", "better"):
             if kept and getattr(found, name) != getattr(draft, name):
                 raise Invalid("There are results in this already; make another test instead.", field=name)
@@ -127,7 +126,7 @@ def save_test(
 
 
 def _new_code(db: DbSession, squad: Squad, name: str) -> str:
-    codes = set(db.scalars(select(FitnessTest.code).where(FitnessTest.squad_id == squad.id)))
+    codes = queries.squad.test_codes(db, squad.id)
     stem = re.sub(r"[^a-z0-9]+", "_", name.strip().lower()).strip("_")[:36] or "test"
     return next(code for n in range(1, 1000) if (code := stem if n == 1 else f"{stem}_{n}") not in codes)
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -13,7 +12,7 @@ from uvren.core.errors import CoreError
 from uvren.core.limits import make_rule
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
-from uvren.store.models import Athlete, Audit, Channel, Limit, Scope, Squad
+from uvren.store.models import Audit, Channel, Limit, Scope, Squad
 from uvren.store.types import new_ulid
 
 
@@ -50,14 +49,14 @@ def set_limit(
         make_rule(wanted.rule, wanted.value, wanted.settings)
     except CoreError as error:
         raise Invalid(str(error), field=error.field) from error
-    channels = {channel.code: channel for channel in queries.channels(db, squad.id)}
+    channels = {channel.code: channel for channel in queries.squad.channels(db, squad.id)}
     channel = next(iter(channels.values())) if wanted.channel is None else channels.get(wanted.channel)
     if channel is None:
         raise Invalid("There is no such channel in this squad.", field="channel")
     _check_scope(db, squad, wanted)
     if not wanted.reason.strip():
         raise Invalid("Say why: the reason stands beside the limit.", field="reason")
-    if wanted.from_day < today and _has_limits(db, channel.id):
+    if wanted.from_day < today and queries.squad.has_limits(db, channel.id):
         raise Invalid(
             f"A limit begins on {say.day(today)} or later; days before stay judged as they were.", field="from_day"
         )
@@ -100,13 +99,9 @@ def end_limit(db: DbSession, squad: Squad, limit_id: str, *, by: int, now: datet
     return limit
 
 
-def _has_limits(db: DbSession, channel_id: int) -> bool:
-    return db.scalar(select(Limit.id).where(Limit.channel_id == channel_id).limit(1)) is not None
-
-
 def _check_scope(db: DbSession, squad: Squad, wanted: NewLimit) -> None:
     if wanted.scope is Scope.ATHLETE:
-        if wanted.athlete_id not in queries.members_ever(db, squad.id):
+        if wanted.athlete_id not in queries.squad.members_ever(db, squad.id):
             raise Invalid("Choose an athlete of this squad.", field="athlete_id")
         if wanted.position is not None:
             raise Invalid("A limit is for a position or for an athlete, not both.", field="position")
@@ -130,11 +125,6 @@ def _audit(limit: Limit, action: str, by: int, now: datetime) -> Audit:
     )
 
 
-def athlete_names(db: DbSession, squad: Squad) -> dict[int, str]:
-    rows = db.execute(select(Athlete.id, Athlete.name).where(Athlete.club_id == squad.club_id))
-    return {row[0]: row[1] for row in rows}
-
-
 def channels_by_id(db: DbSession, squad: Squad) -> dict[int, Channel]:
     """The squad's channels, the main one first."""
-    return {channel.id: channel for channel in queries.channels(db, squad.id)}
+    return {channel.id: channel for channel in queries.squad.channels(db, squad.id)}

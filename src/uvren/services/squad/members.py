@@ -2,28 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import or_, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.store import queries
 from uvren.store.models import Athlete, Membership, Squad
-
-
-def memberships(db: DbSession, squad: Squad, day: date) -> Sequence[Membership]:
-    """Everyone who is in the squad on the day or will be, by name."""
-    return list(
-        db.scalars(
-            select(Membership)
-            .join(Athlete)
-            .where(Membership.squad_id == squad.id, or_(Membership.to_day.is_(None), Membership.to_day >= day))
-            .order_by(Athlete.name, Membership.from_day)
-        )
-    )
 
 
 def join(
@@ -35,12 +22,12 @@ def join(
         raise Invalid("An athlete has a name.", field="name")
     if not position:
         raise Invalid("Say the position; limits can hold for one.", field="position")
-    athlete = db.scalar(select(Athlete).where(Athlete.club_id == squad.club_id, Athlete.name == name))
+    athlete = queries.squad.athlete_named(db, squad.club_id, name)
     if athlete is None:
         athlete = Athlete(club_id=squad.club_id, name=name)
         db.add(athlete)
         db.flush()
-    elif _standing(db, squad, athlete.id):
+    elif queries.squad.standing_membership(db, squad.id, athlete.id):
         raise Invalid("Someone of this name is in the squad already.", field="name")
     made = Membership(squad_id=squad.id, athlete_id=athlete.id, number=number, position=position, from_day=from_day,
                       to_day=None)  # fmt: skip
@@ -48,13 +35,6 @@ def join(
     audit.note(db, "member_joined", f"athlete:{athlete.id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete.id)
     db.flush()
     return made
-
-
-def _standing(db: DbSession, squad: Squad, athlete_id: int) -> Membership | None:
-    query = select(Membership).where(
-        Membership.squad_id == squad.id, Membership.athlete_id == athlete_id, Membership.to_day.is_(None)
-    )
-    return db.scalars(query.order_by(Membership.from_day.desc()).limit(1)).first()
 
 
 def change(
@@ -69,7 +49,7 @@ def change(
     now: datetime,
 ) -> Membership:
     """Another position or number from a day on; days before keep theirs. Does not commit. Raises Invalid, NotFound."""
-    standing = _standing(db, squad, athlete_id)
+    standing = queries.squad.standing_membership(db, squad.id, athlete_id)
     if standing is None:
         raise NotFound("This athlete is not in the squad.")
     if not position.strip():
@@ -90,7 +70,7 @@ def change(
 
 def leave(db: DbSession, squad: Squad, athlete_id: int, to_day: date, *, by: int, now: datetime) -> None:
     """Let a day be the athlete's last one in the squad. Does not commit. Raises Invalid, NotFound."""
-    standing = _standing(db, squad, athlete_id)
+    standing = queries.squad.standing_membership(db, squad.id, athlete_id)
     if standing is None:
         raise NotFound("This athlete is not in the squad.")
     if to_day < standing.from_day:

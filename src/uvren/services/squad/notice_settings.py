@@ -38,7 +38,7 @@ def save_setting(db: DbSession, squad: Squad, new: NewSetting, *, by: int, now: 
         kind.check(new.values)
     except BadSetting as error:
         raise Invalid(str(error), field=error.field) from error
-    if new.scope is Scope.ATHLETE and new.athlete_id not in queries.members_ever(db, squad.id):
+    if new.scope is Scope.ATHLETE and new.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise Invalid("Choose an athlete of this squad.", field="athlete_id")
     if new.scope is Scope.POSITION and not (new.position or "").strip():
         raise Invalid("Say which position.", field="position")

@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound
-from uvren.store.models import Entry, Place, Session, Squad
-
-
-def places_of(db: DbSession, squad: Squad) -> list[Place]:
-    return list(db.scalars(select(Place).where(Place.squad_id == squad.id).order_by(Place.name)))
+from uvren.store import queries
+from uvren.store.models import Place, Session, Squad
 
 
 def add_place(db: DbSession, squad: Squad, name: str) -> Place:
@@ -19,7 +15,7 @@ def add_place(db: DbSession, squad: Squad, name: str) -> Place:
     name = name.strip()
     if not name:
         raise Invalid("A place has a name.", field="name")
-    if any(place.name.lower() == name.lower() for place in places_of(db, squad)):
+    if any(place.name.lower() == name.lower() for place in queries.squad.places(db, squad.id)):
         raise Invalid("This place is there already.", field="name")
     place = Place(squad_id=squad.id, name=name)
     db.add(place)
@@ -38,10 +34,10 @@ def remove_place(db: DbSession, squad: Squad, place_id: int) -> None:
 
 def set_place(db: DbSession, squad: Squad, session: Session, name: str | None) -> None:
     """Say where a session was; the loads of channels with place factors follow. Does not commit. Raises Invalid."""
-    if name is not None and name not in {place.name for place in places_of(db, squad)}:
+    if name is not None and name not in {place.name for place in queries.squad.places(db, squad.id)}:
         raise Invalid("This place is not on the squad's list.", field="place")
     session.place = name
     db.flush()
     if session.done:
-        people = db.scalars(select(Entry.athlete_id).where(Entry.session_id == session.id))
+        people = queries.session.people_in(db, session.id)
         refresh_daily_loads(db, squad.id, {(athlete, session.day) for athlete in people})

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.units import Region
 from uvren.services.club.accounts import hash_password
 from uvren.services.club.permissions import Action, Person
 from uvren.services.errors import NotFound
+from uvren.store import queries
 from uvren.store.models import (
     Athlete,
     Channel,
@@ -31,13 +31,12 @@ EVER = date(2000, 1, 1)
 
 def squads_of(db: DbSession, person: Person) -> list[Squad]:
     """Squads the person has a role in, by name."""
-    ids = list(person.roles)
-    return list(db.scalars(select(Squad).where(Squad.id.in_(ids)).order_by(Squad.name)))
+    return queries.club.squads(db, person.roles)
 
 
 def squad_for(db: DbSession, person: Person, slug: str, action: Action) -> Squad:
     """The squad, if the person may do this in it. Raises NotFound or NotAllowed."""
-    squad = db.scalar(select(Squad).where(Squad.slug == slug))
+    squad = queries.club.squad_named(db, slug)
     if squad is None:
         raise NotFound("There is no such squad, or you are not part of it.")
     person.must(action, squad.id)

@@ -56,7 +56,7 @@ def preview(
     first = today - timedelta(weeks=PREVIEW_WEEKS)
     channel = None if code is None else find_channel(db, squad, code)
     done = Done(db, squad.id, first - timedelta(days=OWN_DAYS), today)
-    wanted = Definition(form_of(draft), frozenset(queries.KIND_CODES[kind] for kind in draft.kinds), date.min)
+    wanted = Definition(form_of(draft), frozenset(queries.session.KIND_CODES[kind] for kind in draft.kinds), date.min)
     name = channel.code if channel else "\0"
     # The whole span under the new definition: what it would mean for the past, whether or not it is to hold there.
     after = channel_loads(done, name, [wanted])
@@ -68,7 +68,7 @@ def preview(
     if before is not None:
         loads_before = np.where(before.expected & shown, before.filled.load, np.nan)
     chosen = session_id or _last_with_work(done, np.where(np.isnan(loads_after), loads_before, loads_after))
-    people = {member.athlete_id: member.name for member in queries.members(db, squad.id, today)}
+    people = {member.athlete_id: member.name for member in queries.squad.members(db, squad.id, today)}
     rows = [
         PreviewRow(athlete, people[athlete], _known(loads_before[i]), _known(loads_after[i]))
         for i, (session, athlete) in enumerate(zip(done.entries.session_id, done.entries.athlete.tolist(), strict=True))

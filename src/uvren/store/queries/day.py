@@ -8,12 +8,14 @@ from datetime import date, datetime
 from typing import Any
 
 import numpy as np
-from sqlalchemy import Row, Text, func, select, type_coerce
+from sqlalchemy import Row, Text, delete, func, select, tuple_, type_coerce
+from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.reports import ReportKind
 from uvren.core.windows import Floats
 from uvren.store.changes import whole_squads
+from uvren.store.database import batches
 from uvren.store.models import (
     DailyLoad,
     Entry,
@@ -155,3 +157,27 @@ def reports_between(
     # Thousands of small documents are read as one.
     documents = json.loads(f"[{','.join(text for *_, text in rows)}]")
     return [(athlete, kind, day, answers) for (athlete, kind, day, _), answers in zip(rows, documents, strict=True)]
+
+
+def set_daily_loads(db: DbSession, rows: Sequence[dict[str, Any]]) -> None:
+    """Write loads of days: (channel_id, athlete_id, day, load, estimated, sessions)."""
+    statement = insert(DailyLoad.__table__)  # type: ignore[arg-type]
+    statement = statement.on_duplicate_key_update(
+        load=statement.inserted.load, estimated=statement.inserted.estimated, sessions=statement.inserted.sessions
+    )
+    for batch in batches(rows):
+        # On the connection: as one statement the driver sends, not one that is built value by value.
+        db.connection().execute(statement, list(batch))
+
+
+def days_with_load(db: DbSession, channel_id: int, first: date, last: date) -> Sequence[Row[int, date]]:
+    """(athlete, day) that have a load on a channel."""
+    where = (DailyLoad.channel_id == channel_id, DailyLoad.day.between(first, last))
+    return db.execute(select(DailyLoad.athlete_id, DailyLoad.day).where(*where)).all()
+
+
+def remove_daily_loads(db: DbSession, channel_id: int, pairs: Sequence[tuple[int, date]]) -> None:
+    """Take away the loads of (athlete, day)."""
+    for batch in batches(pairs):
+        wanted = tuple_(DailyLoad.athlete_id, DailyLoad.day).in_(batch)
+        db.execute(delete(DailyLoad).where(DailyLoad.channel_id == channel_id, wanted))

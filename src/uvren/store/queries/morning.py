@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
-from datetime import date
+from collections.abc import Collection
+from datetime import date, datetime
 
 from sqlalchemy import func, select
+from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.audience import Audience
+from uvren.core.day import CallKind
 from uvren.store.models import (
     Call,
+    CoachSheet,
     Entry,
+    Note,
     Report,
+    SavedView,
     Session,
     User,
 )
+from uvren.store.types import new_ulid
 
 
 def calls_on(db: DbSession, squad_id: int, day: date) -> dict[int, tuple[Call, str]]:
@@ -72,3 +80,54 @@ def last_calls(db: DbSession, squad_id: int, day: date) -> dict[int, Call]:
         .order_by(Call.made_at, Call.id)
     )
     return {call.athlete_id: call for call in found}
+
+
+def calls_of(db: DbSession, ids: Collection[str]) -> dict[str, Call]:
+    """Calls by their identifiers, whether they stand or not."""
+    return {call.id: call for call in db.scalars(select(Call).where(Call.id.in_(ids)))}
+
+
+def referrals(db: DbSession, squad_id: int, first: date, last: date) -> list[Call]:
+    """Calls that referred someone and still stand, newest first."""
+    return list(
+        db.scalars(
+            select(Call)
+            .where(
+                Call.squad_id == squad_id,
+                Call.kind == CallKind.REFER,
+                Call.day.between(first, last),
+                Call.withdrawn_at.is_(None),
+            )
+            .order_by(Call.made_at.desc())
+        )
+    )
+
+
+def notes_of(db: DbSession, squad_id: int, athlete_id: int, until: date, audiences: Collection[Audience]) -> list[Note]:
+    """Notes up to a day that these audiences may read, newest first."""
+    query = select(Note).where(
+        Note.squad_id == squad_id,
+        Note.athlete_id == athlete_id,
+        Note.day <= until,
+        Note.audience.in_(audiences),
+        Note.withdrawn_at.is_(None),
+    )
+    return list(db.scalars(query.order_by(Note.day.desc(), Note.made_at.desc())))
+
+
+def last_sheet(db: DbSession, squad_id: int, day: date) -> CoachSheet | None:
+    """The newest version of a day's sheet."""
+    where = (CoachSheet.squad_id == squad_id, CoachSheet.day == day)
+    return db.scalar(select(CoachSheet).where(*where).order_by(CoachSheet.version.desc()).limit(1))
+
+
+def views_of(db: DbSession, squad_id: int, user_id: int) -> list[SavedView]:
+    query = select(SavedView).where(SavedView.squad_id == squad_id, SavedView.user_id == user_id)
+    return list(db.scalars(query.order_by(SavedView.name)))
+
+
+def set_view(db: DbSession, squad_id: int, user_id: int, name: str, query: str, now: datetime) -> None:
+    """Save a view; one of the same name is replaced."""
+    values = {"query": query, "made_at": now}
+    statement = insert(SavedView).values(id=new_ulid(), squad_id=squad_id, user_id=user_id, name=name, **values)
+    db.execute(statement.on_duplicate_key_update(values))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from sqlalchemy import or_, select
+from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import joinedload
 
@@ -56,3 +56,38 @@ def open_complaints(db: DbSession, squad_id: int, day: date) -> list[Complaint]:
 def restrictions_on(db: DbSession, squad_id: int, day: date) -> list[Restriction]:
     """What clinicians have said of training and stands on a day, what was said last coming last."""
     return [one for one in restrictions_until(db, squad_id, day) if one.to_day is None or one.to_day >= day]
+
+
+def unseen(db: DbSession, squad_id: int, today: date) -> int:
+    """How many complaints no clinician has looked at yet, or are to be looked at again."""
+    waits = or_(Complaint.seen_at.is_(None), and_(Complaint.again_on <= today, Complaint.closed_on.is_(None)))
+    return db.scalar(select(func.count()).where(Complaint.squad_id == squad_id, waits)) or 0
+
+
+def complaints_until(db: DbSession, squad_id: int, day: date, closed_after: date) -> list[Complaint]:
+    """Complaints told up to a day that are open, or were closed after another; newest first."""
+    return list(
+        db.scalars(
+            select(Complaint)
+            .where(
+                Complaint.squad_id == squad_id,
+                Complaint.day <= day,
+                or_(Complaint.closed_on.is_(None), Complaint.closed_on > closed_after),
+            )
+            .order_by(Complaint.told_at.desc())
+        )
+    )
+
+
+def open_trial(db: DbSession, squad_id: int, athlete_id: int) -> RestTrial | None:
+    """The trial of rest that is under way, locked."""
+    return db.scalar(
+        select(RestTrial)
+        .where(
+            RestTrial.squad_id == squad_id,
+            RestTrial.athlete_id == athlete_id,
+            RestTrial.judged_on.is_(None),
+            RestTrial.withdrawn_at.is_(None),
+        )
+        .with_for_update()
+    )

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 import numpy as np
-from sqlalchemy import Row, func, or_, select
+from sqlalchemy import Row, delete, func, or_, select, tuple_, update
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.store.changes import whole_squads
+from uvren.store.database import batches
 from uvren.store.models import (
     Entry,
+    FileImport,
+    FileMapping,
+    ImportState,
     Recording,
     RecordingKind,
     Segment,
@@ -183,3 +187,220 @@ def recording_qualities(
         .join(Session, Session.id == Recording.session_id)
         .where(Recording.squad_id == squad_id, Recording.counts, Session.day.between(first, last))
     ).all()  # fmt: skip
+
+
+def entry_of(db: DbSession, session_id: str, athlete_id: int) -> Entry | None:
+    """An athlete's entry in a session as the database has it now."""
+    return db.scalar(
+        select(Entry)
+        .where(Entry.session_id == session_id, Entry.athlete_id == athlete_id)
+        .execution_options(populate_existing=True)
+    )
+
+
+def entries_of(db: DbSession, sessions: Collection[str]) -> list[Entry]:
+    return list(db.scalars(select(Entry).where(Entry.session_id.in_(sessions))))
+
+
+def entries_for_update(db: DbSession, pairs: Sequence[tuple[str, int]]) -> list[Entry]:
+    """Entries of these (session, athlete), locked."""
+    return [
+        entry
+        for batch in batches(pairs)
+        for entry in db.scalars(
+            select(Entry).where(tuple_(Entry.session_id, Entry.athlete_id).in_(batch)).with_for_update()
+        )
+    ]
+
+
+def there_already(db: DbSession, pairs: Sequence[tuple[str, int]]) -> set[tuple[str, int]]:
+    """Of these (session, athlete) those that have an entry."""
+    there: set[tuple[str, int]] = set()
+    for batch in batches(pairs):
+        wanted = tuple_(Entry.session_id, Entry.athlete_id).in_(batch)
+        there |= set(db.execute(select(Entry.session_id, Entry.athlete_id).where(wanted)))
+    return there
+
+
+def people_in(db: DbSession, session_id: str) -> list[int]:
+    """Athletes with an entry in a session."""
+    return list(db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id)))
+
+
+def days_trained(db: DbSession, squad_id: int, first: date, last: date) -> set[tuple[int, date]]:
+    """(athlete, day) of everyone with an entry in a done session."""
+    rows = db.execute(
+        select(Entry.athlete_id, Session.day)
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.done, Session.day.between(first, last))
+        .distinct()
+    )
+    return set(rows)
+
+
+def sessions_of(db: DbSession, squad_id: int, ids: Sequence[str]) -> dict[str, Session]:
+    """Sessions of the squad among these ids."""
+    return {
+        session.id: session
+        for batch in batches(ids)
+        for session in db.scalars(select(Session).where(Session.id.in_(batch), Session.squad_id == squad_id))
+    }
+
+
+def last_begun(db: DbSession, squad_id: int, last: date, now: datetime) -> Session | None:
+    """The session that began last by a day and a moment."""
+    return db.scalars(
+        select(Session)
+        .where(Session.squad_id == squad_id, Session.day <= last, Session.starts_at <= now)
+        .order_by(Session.starts_at.desc())
+        .limit(1)
+    ).first()
+
+
+def in_use(db: DbSession, session_id: str) -> bool:
+    """Whether anything was said or recorded of a session."""
+    return any(
+        db.scalar(select(table.id).where(table.session_id == session_id).limit(1)) is not None
+        for table in (Entry, Work, Recording)
+    )
+
+
+# Work -----------------------------------------------------------------------------------------------------
+
+
+def works_of(db: DbSession, sessions: Collection[str]) -> list[Work]:
+    return list(db.scalars(select(Work).where(Work.session_id.in_(sessions))))
+
+
+def works_for_update(db: DbSession, keys: Sequence[tuple[str, int, str]]) -> list[Work]:
+    """Work of these (session, athlete, what), locked."""
+    return [
+        work
+        for batch in batches(keys)
+        for work in db.scalars(
+            select(Work).where(tuple_(Work.session_id, Work.athlete_id, Work.what).in_(batch)).with_for_update()
+        )
+    ]
+
+
+def work_of(db: DbSession, session_id: str, athlete_id: int, what: str) -> Work | None:
+    return db.scalar(
+        select(Work).where(Work.session_id == session_id, Work.athlete_id == athlete_id, Work.what == what)
+    )
+
+
+def has_more_than_entry(db: DbSession, session_id: str, athlete_id: int) -> bool:
+    """Whether there is work or a recording of an athlete in a session."""
+    return any(
+        db.scalar(select(table.id).where(table.session_id == session_id, table.athlete_id == athlete_id).limit(1))
+        is not None
+        for table in (Work, Recording)
+    )
+
+
+# Recordings -----------------------------------------------------------------------------------------------
+
+
+def recordings_of(db: DbSession, session_id: str) -> list[Recording]:
+    """Every recording of a session, by athlete and kind."""
+    query = select(Recording).where(Recording.session_id == session_id)
+    return list(db.scalars(query.order_by(Recording.athlete_id, Recording.kind)))
+
+
+def counted_recordings(db: DbSession, session_id: str, athlete_id: int) -> list[Recording]:
+    """An athlete's recordings of a session that count, by their beginning."""
+    where = (Recording.session_id == session_id, Recording.athlete_id == athlete_id, Recording.counts)
+    return list(db.scalars(select(Recording).where(*where).order_by(Recording.starts_at)))
+
+
+def rival_recordings(db: DbSession, chosen: Recording) -> list[Recording]:
+    """Other recordings of the same session, athlete and kind."""
+    return list(
+        db.scalars(
+            select(Recording).where(
+                Recording.session_id == chosen.session_id,
+                Recording.athlete_id == chosen.athlete_id,
+                Recording.kind == chosen.kind,
+                Recording.id != chosen.id,
+            )
+        )
+    )
+
+
+def recording_spans(
+    db: DbSession, sessions: Collection[str]
+) -> Sequence[Row[str | None, int, RecordingKind, str, datetime, float]]:
+    """(session, athlete, kind, recording, starts_at, seconds) of those that count."""
+    return db.execute(
+        select(
+            Recording.session_id, Recording.athlete_id, Recording.kind, Recording.id, Recording.starts_at,
+            Recording.seconds,
+        ).where(Recording.session_id.in_(sessions), Recording.counts)
+    ).all()  # fmt: skip
+
+
+def recordings_of_import(db: DbSession, import_id: str) -> Sequence[Row[Recording, date | None]]:
+    """(recording, day of its session) of a file."""
+    return db.execute(
+        select(Recording, Session.day)
+        .outerjoin(Session, Session.id == Recording.session_id)
+        .where(Recording.import_id == import_id)
+    ).all()
+
+
+def raw_of(db: DbSession, ids: Collection[str]) -> Sequence[Row[str, RecordingKind, bytes]]:
+    """(recording, kind, packed samples)."""
+    return db.execute(select(Recording.id, Recording.kind, Recording.data).where(Recording.id.in_(ids))).all()
+
+
+# Files ----------------------------------------------------------------------------------------------------
+
+
+def mappings(db: DbSession, squad_id: int) -> list[FileMapping]:
+    return list(db.scalars(select(FileMapping).where(FileMapping.squad_id == squad_id).order_by(FileMapping.name)))
+
+
+def mapping_signed(db: DbSession, squad_id: int, signature: str) -> FileMapping | None:
+    """The mapping saved last for columns of a signature."""
+    return db.scalars(
+        select(FileMapping)
+        .where(FileMapping.squad_id == squad_id, FileMapping.signature == signature)
+        .order_by(FileMapping.set_at.desc())
+        .limit(1)
+    ).first()
+
+
+def mapping_named(db: DbSession, squad_id: int, name: str) -> FileMapping | None:
+    return db.scalar(select(FileMapping).where(FileMapping.squad_id == squad_id, FileMapping.name == name))
+
+
+def forget_mapping(db: DbSession, mapping_id: int) -> None:
+    """Let no file say that it came in by this mapping."""
+    db.execute(update(FileImport).where(FileImport.mapping_id == mapping_id).values(mapping_id=None))
+
+
+def standing_import(db: DbSession, squad_id: int, digest: str) -> FileImport | None:
+    """The import of just this content that is in, or on its way."""
+    states = [ImportState.WAITING, ImportState.RUNNING, ImportState.DONE]
+    where = (FileImport.squad_id == squad_id, FileImport.digest == digest, FileImport.state.in_(states))
+    return db.scalars(select(FileImport).where(*where).limit(1)).first()
+
+
+def latest_imports(db: DbSession, squad_id: int, most: int) -> list[FileImport]:
+    """The latest imports, the newest first."""
+    query = select(FileImport).where(FileImport.squad_id == squad_id)
+    return list(db.scalars(query.order_by(FileImport.created_at.desc(), FileImport.id.desc()).limit(most)))
+
+
+def delete_import(db: DbSession, import_id: str) -> None:
+    db.execute(delete(FileImport).where(FileImport.id == import_id))
+
+
+def tell_progress(db: DbSession, import_id: str, step: str, share: float) -> None:
+    db.execute(update(FileImport).where(FileImport.id == import_id).values(step=step, share=round(share, 2)))
+
+
+def imports_to_begin(db: DbSession) -> list[str]:
+    """Imports that wait, with those that were under way when the last worker ended: nothing of them had come in."""
+    db.execute(update(FileImport).where(FileImport.state == ImportState.RUNNING).values(state=ImportState.WAITING))
+    return list(db.scalars(select(FileImport.id).where(FileImport.state == ImportState.WAITING)))

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Any
 
-from sqlalchemy import Row, or_, select
+from sqlalchemy import Row, delete, or_, select
+from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import selectinload
 
 from uvren.store.changes import whole_squads
 from uvren.store.models import (
+    Alias,
     Anchor,
     AnchorKind,
     Athlete,
@@ -21,7 +24,9 @@ from uvren.store.models import (
     Limit,
     Membership,
     NoticeSetting,
+    Place,
     ReportForm,
+    Squad,
     User,
 )
 
@@ -148,3 +153,130 @@ def test_results_between(
             .order_by(FitnessResult.day, FitnessResult.id)
         )
     )
+
+
+def hold(db: DbSession, squad_id: int) -> None:
+    """Let whoever else changes something of the squad wait: neither must miss what the other writes."""
+    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
+
+
+def hold_athlete(db: DbSession, athlete_id: int) -> None:
+    """Let whoever else reports for this athlete wait until this is done."""
+    db.execute(select(Athlete.id).where(Athlete.id == athlete_id).with_for_update())
+
+
+def channel_coded(db: DbSession, squad_id: int, code: str) -> Channel | None:
+    return db.scalar(select(Channel).where(Channel.squad_id == squad_id, Channel.code == code))
+
+
+def has_limits(db: DbSession, channel_id: int) -> bool:
+    return db.scalar(select(Limit.id).where(Limit.channel_id == channel_id).limit(1)) is not None
+
+
+def places(db: DbSession, squad_id: int) -> list[Place]:
+    return list(db.scalars(select(Place).where(Place.squad_id == squad_id).order_by(Place.name)))
+
+
+def memberships(db: DbSession, squad_id: int, day: date) -> list[Membership]:
+    """Everyone who is in the squad on the day or will be, by name."""
+    return list(
+        db.scalars(
+            select(Membership)
+            .join(Athlete)
+            .where(Membership.squad_id == squad_id, or_(Membership.to_day.is_(None), Membership.to_day >= day))
+            .order_by(Athlete.name, Membership.from_day)
+        )
+    )
+
+
+def standing_membership(db: DbSession, squad_id: int, athlete_id: int) -> Membership | None:
+    """The membership of an athlete that has no end."""
+    query = select(Membership).where(
+        Membership.squad_id == squad_id, Membership.athlete_id == athlete_id, Membership.to_day.is_(None)
+    )
+    return db.scalars(query.order_by(Membership.from_day.desc()).limit(1)).first()
+
+
+def athlete_named(db: DbSession, club_id: int, name: str) -> Athlete | None:
+    return db.scalar(select(Athlete).where(Athlete.club_id == club_id, Athlete.name == name))
+
+
+def aliases(db: DbSession, squad_id: int) -> dict[str, int | None]:
+    """Whom a name in a file means, None for someone to leave out."""
+    rows = db.execute(select(Alias.said, Alias.athlete_id).where(Alias.squad_id == squad_id))
+    return dict(rows.all())
+
+
+def set_aliases(db: DbSession, rows: Sequence[dict[str, Any]]) -> None:
+    """Remember names: (squad_id, said, athlete_id); one that is there already means what is said last."""
+    statement = insert(Alias).values(rows)
+    db.execute(statement.on_duplicate_key_update(athlete_id=statement.inserted.athlete_id))
+
+
+def drop_aliases(db: DbSession, squad_id: int, said: Collection[str]) -> None:
+    db.execute(delete(Alias).where(Alias.squad_id == squad_id, Alias.said.in_(said)))
+
+
+# Anchors --------------------------------------------------------------------------------------------------
+
+
+def anchors_with_setters(db: DbSession, athletes: Collection[int], day: date) -> Sequence[Row[Anchor, str | None]]:
+    """(anchor, name of who set it) of all that begin by a day, oldest first."""
+    return db.execute(
+        select(Anchor, User.name)
+        .outerjoin(User, User.id == Anchor.set_by)
+        .where(Anchor.athlete_id.in_(athletes), Anchor.from_day <= day, Anchor.withdrawn_at.is_(None))
+        .order_by(Anchor.from_day, Anchor.set_at, Anchor.id)
+    ).all()
+
+
+def anchors_from(db: DbSession, athlete_id: int, kind: AnchorKind, day: date, source: str) -> list[Anchor]:
+    """Anchors of a kind that hold from a day on and came from a source."""
+    return list(
+        db.scalars(
+            select(Anchor).where(
+                Anchor.athlete_id == athlete_id, Anchor.kind == kind, Anchor.from_day == day,
+                Anchor.source == source, Anchor.withdrawn_at.is_(None),
+            )
+        )
+    )  # fmt: skip
+
+
+# Fitness tests --------------------------------------------------------------------------------------------
+
+
+def test_ever(db: DbSession, squad_id: int, code: str) -> FitnessTest | None:
+    """A fitness test, on the list or left out."""
+    return db.scalar(select(FitnessTest).where(FitnessTest.squad_id == squad_id, FitnessTest.code == code))
+
+
+def test_codes(db: DbSession, squad_id: int) -> set[str]:
+    return set(db.scalars(select(FitnessTest.code).where(FitnessTest.squad_id == squad_id)))
+
+
+def has_results(db: DbSession, test_id: int) -> bool:
+    return db.scalar(select(FitnessResult.id).where(FitnessResult.test_id == test_id).limit(1)) is not None
+
+
+def results_for_update(db: DbSession, test_id: int, day: date) -> list[FitnessResult]:
+    """Results of a test on a day, locked."""
+    where = (FitnessResult.test_id == test_id, FitnessResult.day == day)
+    return list(db.scalars(select(FitnessResult).where(*where).with_for_update()))
+
+
+def results_between(db: DbSession, test_id: int, first: date, last: date) -> list[FitnessResult]:
+    """Results of a test, oldest first."""
+    query = select(FitnessResult).where(FitnessResult.test_id == test_id, FitnessResult.day.between(first, last))
+    return list(db.scalars(query.order_by(FitnessResult.day, FitnessResult.id)))
+
+
+def results_of(db: DbSession, test_id: int, athlete_id: int) -> list[FitnessResult]:
+    """All results of an athlete in a test, oldest first."""
+    query = select(FitnessResult).where(FitnessResult.test_id == test_id, FitnessResult.athlete_id == athlete_id)
+    return list(db.scalars(query.order_by(FitnessResult.day, FitnessResult.side)))
+
+
+def test_days(db: DbSession, test_id: int) -> list[date]:
+    """Days on which a test was done."""
+    query = select(FitnessResult.day).where(FitnessResult.test_id == test_id)
+    return list(db.scalars(query.distinct().order_by(FitnessResult.day)))

@@ -7,16 +7,15 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
-from uvren.core.arithmetic import SCHOOLS
 from uvren.core.audience import Audience
 from uvren.services.athlete import timeline
 from uvren.services.club.permissions import Action
 from uvren.services.morning import notes, noticed
+from uvren.store import queries
 from uvren.store.models import Squad
 from uvren.web import context
 from uvren.web.answers import looked_at, until_changed
 from uvren.web.athlete import athlete_schemas as schemas
-from uvren.web.day import turned_out
 from uvren.web.schemas import DayQuery, DoneOut
 
 blueprint = APIBlueprint("athlete", __name__, url_prefix="/api/squads/<slug>/athletes/<int:athlete_id>")
@@ -27,34 +26,10 @@ blueprint = APIBlueprint("athlete", __name__, url_prefix="/api/squads/<slug>/ath
 @blueprint.input(DayQuery, location="query")
 @blueprint.output(schemas.TimelineOut)
 @blueprint.doc(operation_id="timeline", summary="Everything of one athlete on one time axis, as of a day")
-def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, Any]:
+def read_timeline(slug: str, athlete_id: int, query_data: DayQuery) -> timeline.Timeline:
     squad = context.squad(slug)
-    may = context.person().may(Action.READ_REPORTS, squad.id)
-    day = context.sane(query_data.day)
-    found = timeline.read_timeline(context.db(), squad, athlete_id, day, context.today(squad), with_reports=may)
-    member = found.member
-    return {
-        "athlete_id": member.athlete_id,
-        "name": member.name,
-        "number": member.number,
-        "position": member.position,
-        "as_of": found.as_of,
-        "days": found.days,
-        "channels": found.channels,
-        "minutes": found.minutes,
-        "competitions": found.competitions,
-        "base": found.base,
-        "zones": found.zones,
-        "windows": found.windows,
-        "items": found.items,
-        "tests": found.tests,
-        "schools": [
-            {"code": school.value, "words": said, "ratio": found.ratios[school.value]}
-            for school, said in SCHOOLS.items()
-        ],
-        "calls": [turned_out(one, squad) for one in found.calls],
-        "breaks": found.breaks,
-    }
+    day, today = context.sane(query_data.day), context.today(squad)
+    return timeline.read_timeline(context.db(), squad, athlete_id, day, today, context.audiences(squad))
 
 
 @blueprint.get("/noticed")
@@ -94,7 +69,7 @@ def open_figure(slug: str, athlete_id: int, query_data: schemas.FigureQuery) -> 
 
 def notes_out(squad: Squad, athlete_id: int, day: date) -> dict[str, Any]:
     may, user = context.audiences(squad), context.person().user_id
-    found = notes.notes_of(context.db(), squad, athlete_id, day, may)
+    found = queries.morning.notes_of(context.db(), squad.id, athlete_id, day, may)
     looked_at(squad, {athlete_id} if any(one.audience is Audience.CLINICAL for one in found) else set())
     fields = ("id", "day", "audience", "words")
     return {

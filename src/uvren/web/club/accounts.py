@@ -9,7 +9,7 @@ from apiflask import APIBlueprint
 from uvren.services.club import invitations, second_factor
 from uvren.services.club.permissions import Action
 from uvren.services.errors import Invalid
-from uvren.services.squad import members
+from uvren.store import queries
 from uvren.web import context
 from uvren.web.club import accounts_schemas as schemas
 from uvren.web.club.invitations import invitation_out, invited_out
@@ -63,7 +63,7 @@ def read_accounts(slug: str) -> dict[str, Any]:
                 "to_day": one.to_day,
                 "account": one.athlete_id in has,
             }
-            for one in members.memberships(db, squad, context.today(squad))
+            for one in queries.squad.memberships(db, squad.id, context.today(squad))
         ],
     }
 

@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 
 from uvren.services.club import audit, privacy
 from uvren.services.club.permissions import Action
+from uvren.store import queries
 from uvren.store.models import Club, Squad
 from uvren.web import context
 from uvren.web.club import club_schemas as schemas
@@ -49,4 +50,4 @@ def set_club(slug: str, json_data: schemas.ClubIn) -> Club:
 @blueprint.doc(operation_id="audit", summary="Who saw or changed what, newest first")
 def read_audit(slug: str, query_data: schemas.AuditQuery) -> dict[str, Any]:
     squad = context.squad(slug, Action.READ_AUDIT)
-    return {"rows": audit.read(context.db(), squad, **query_data.model_dump())}
+    return {"rows": queries.club.audited(context.db(), squad.id, **query_data.model_dump())}

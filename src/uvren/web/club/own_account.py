@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 from flask import session
 
 from uvren.services.club import accounts, second_factor
+from uvren.store import queries
 from uvren.store.models import User
 from uvren.web import context
 from uvren.web.club import own_account_schemas as schemas
@@ -31,7 +32,7 @@ def read_account() -> dict[str, Any]:
         "sign_ins": [
             {"id": one.id, "device": one.device, "created_at": one.created_at, "seen_at": one.seen_at,
              "this": one.token_digest == here}
-            for one in accounts.sign_ins(db, user.id, context.now())
+            for one in queries.club.sign_ins_of(db, user.id, context.now())
         ],
     }  # fmt: skip
 

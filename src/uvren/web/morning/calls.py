@@ -7,26 +7,26 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.services.club.permissions import Action
-from uvren.services.morning import CallSaid, calls
+from uvren.services.day.told import CallSaid, call_said
+from uvren.services.morning import calls
 from uvren.web import context
-from uvren.web.day import call_out
 from uvren.web.morning import calls_schemas as schemas
-from uvren.web.schemas import CallOut, DoneOut
+from uvren.web.schemas import DoneOut
 
 blueprint = APIBlueprint("calls", __name__, url_prefix="/api/squads/<slug>/calls")
 
 
 @blueprint.post("")
 @blueprint.input(schemas.CallIn)
-@blueprint.output(CallOut)
+@blueprint.output(schemas.CallOut)
 @blueprint.doc(operation_id="makeCall", summary="Record what was decided about an athlete for a day")
-def make(slug: str, json_data: schemas.CallIn) -> dict[str, Any] | None:
+def make(slug: str, json_data: schemas.CallIn) -> CallSaid:
     squad = context.squad(slug, Action.MAKE_CALLS)
     person = context.person()
     new = calls.NewCall(**json_data.model_dump())
     today = context.today(squad)
     call = calls.make_call(context.db(), squad, new, by=person.user_id, now=context.now(), today=today)
-    return call_out(CallSaid(call, person.name), squad)
+    return call_said(call, person.name, context.audiences(squad))
 
 
 @blueprint.post("/several")
@@ -38,7 +38,7 @@ def make_several(slug: str, json_data: schemas.CallsIn) -> dict[str, Any]:
     person, today = context.person(), context.today(squad)
     many = [calls.NewCall(**one.model_dump()) for one in json_data.calls]
     made = calls.make_calls(context.db(), squad, many, by=person.user_id, now=context.now(), today=today)
-    return {"calls": [call_out(CallSaid(call, person.name), squad) for call in made]}
+    return {"calls": [call_said(call, person.name, context.audiences(squad)) for call in made]}
 
 
 @blueprint.post("/<call_id>/reply")

@@ -8,11 +8,16 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.day import CallKind
-from uvren.web.schemas import CallOut, In, Number, Out, Ulid
+from uvren.services.day.told import CallSaid
+from uvren.web.schemas import Answer, In, Number, Out, Ulid
+
+
+class CallOut(Answer[CallSaid]):
+    pass
 
 
 class CallsOut(Out):
-    calls: list[CallOut]
+    calls: list[CallSaid]
 
 
 class CallIn(In):

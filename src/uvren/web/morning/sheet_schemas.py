@@ -4,23 +4,14 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
+from uvren.services.morning.sheet import Line
 from uvren.web.schemas import In, Out
-
-
-class LineOut(Out):
-    athlete_id: int
-    name: str
-    number: int | None
-    position: str
-    group: str
-    how: str
-    open: bool
 
 
 class GroupOut(Out):
     code: str
     name: str
-    lines: list[LineOut]
+    lines: list[Line]
 
 
 class SheetOut(Out):

@@ -7,6 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.services.morning import views
+from uvren.store import queries
 from uvren.web import context
 from uvren.web.morning import views_schemas as schemas
 from uvren.web.schemas import DoneOut
@@ -19,7 +20,7 @@ blueprint = APIBlueprint("views", __name__, url_prefix="/api/squads/<slug>")
 @blueprint.doc(operation_id="views", summary="One's own saved views of the desk")
 def read_views(slug: str) -> dict[str, Any]:
     squad = context.squad(slug)
-    return {"views": views.views_of(context.db(), squad, context.person().user_id)}
+    return {"views": queries.morning.views_of(context.db(), squad.id, context.person().user_id)}
 
 
 @blueprint.post("/views")
@@ -30,7 +31,7 @@ def save_view(slug: str, json_data: schemas.ViewIn) -> dict[str, Any]:
     squad = context.squad(slug)
     user = context.person().user_id
     views.save_view(context.db(), squad, user, json_data.name, json_data.query, now=context.now())
-    return {"views": views.views_of(context.db(), squad, user)}
+    return {"views": queries.morning.views_of(context.db(), squad.id, user)}
 
 
 @blueprint.delete("/views/<view_id>")

@@ -11,7 +11,8 @@ from uvren.services import reports
 from uvren.services.club import privacy
 from uvren.services.club.permissions import Action
 from uvren.services.errors import NotAllowed
-from uvren.services.morning.own_today import own_today
+from uvren.services.morning.own_today import OwnToday, own_today
+from uvren.store import queries
 from uvren.store.models import Club, Squad
 from uvren.web import context
 from uvren.web.answers import until_changed
@@ -39,7 +40,7 @@ def read(slug: str) -> dict[str, Any]:
     squad, athlete_id, _ = _own(slug)
     db, today = context.db(), context.today(squad)
     found = reports.own_day(db, squad, athlete_id, now=context.now(), today=today)
-    consent = privacy.consent_of(db, athlete_id)
+    consent = queries.club.consent_of(db, athlete_id)
     return {
         "name": found.athlete.name,
         "squad": squad.name,
@@ -59,11 +60,9 @@ def read(slug: str) -> dict[str, Any]:
 @until_changed(Action.OWN_PAGE)
 @blueprint.output(schemas.OwnTodayOut)
 @blueprint.doc(operation_id="ownToday", summary="The athlete's own plan, what was called, room and climb")
-def read_today(slug: str) -> dict[str, Any]:
+def read_today(slug: str) -> OwnToday:
     squad, athlete_id, _ = _own(slug)
-    found = own_today(context.db(), squad, athlete_id, context.today(squad))
-    weeks = [{"ends": end, "load": load} for end, load in found.weeks]
-    return vars(found) | {"weeks": weeks}
+    return own_today(context.db(), squad, athlete_id, context.today(squad))
 
 
 def _due_out(squad: Squad, due: reports.Due) -> dict[str, Any]:

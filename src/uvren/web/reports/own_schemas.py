@@ -8,10 +8,10 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.body import Site
-from uvren.core.day import Stands
 from uvren.core.reports import Good, ReportKind, Timing
+from uvren.services.morning.own_today import OwnToday
 from uvren.store.models import SessionKind
-from uvren.web.schemas import In, Number, Out, OwnComplaintOut, PainIn, Ulid, Words
+from uvren.web.schemas import Answer, In, Number, Out, OwnComplaintOut, PainIn, Ulid, Words
 
 Code = Annotated[str, Field(max_length=40)]
 
@@ -108,29 +108,8 @@ class OwnOut(Out):
     consent_given: datetime | None
 
 
-class OwnPlanOut(Out):
-    title: str
-    starts_at: datetime
-    minutes: float
-    effort: float
-    stands: float
-    stands_effort: float
-
-
-class OwnWeekOut(Out):
-    ends: date
-    load: float
-
-
-class OwnTodayOut(Out):
-    """An athlete's own day and climb; nobody else's is part of it."""
-
-    stands: Stands
-    plan: list[OwnPlanOut]
-    called: str
-    gate: str
-    room: str
-    weeks: list[OwnWeekOut]
+class OwnTodayOut(Answer[OwnToday]):
+    pass
 
 
 class ConsentIn(In):

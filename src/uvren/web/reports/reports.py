@@ -10,7 +10,6 @@ from uvren.core.audience import Audience
 from uvren.core.day import Standing
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.services import reports
-from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
 from uvren.services.day.kept import standing_on
 from uvren.services.day.standing import PLANNED
@@ -38,8 +37,8 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     day, now = context.sane(query_data.day), context.now()
     may_read = person.may(Action.READ_REPORTS, squad.id)
     may_clinical = person.may(Action.READ_CLINICAL, squad.id)
-    names = user_names(db, squad.club_id)
-    standing = {one.athlete_id: one for one in queries.restrictions_on(db, squad.id, day)}
+    names = queries.club.user_names(db, squad.club_id)
+    standing = {one.athlete_id: one for one in queries.return_.restrictions_on(db, squad.id, day)}
     found = reports.day_of_reports(db, squad, day, now)
     stands = standing_on(db, squad, day, context.today(squad))
     rows = [
@@ -62,7 +61,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
             _disagreement(*one, people) for one in reports.disagreements(db, squad.id, day)
         ] if may_read else [],
         "complaints": complaints,
-        "unseen": clinical.unseen(db, squad.id, context.today(squad)) if may_clinical else None,
+        "unseen": queries.return_.unseen(db, squad.id, context.today(squad)) if may_clinical else None,
         "referrals": [
             {
                 "id": one.id,

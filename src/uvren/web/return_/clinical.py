@@ -6,9 +6,9 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
-from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
 from uvren.services.return_ import clinical
+from uvren.store import queries
 from uvren.web import context
 from uvren.web.day import availability_out, complaint_out, pain_of
 from uvren.web.return_ import clinical_schemas as schemas
@@ -31,7 +31,7 @@ def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -
     if json_data.allowed is not None:
         new = clinical.NewRestriction(found.athlete_id, from_day=today, **json_data.allowed.model_dump())
         clinical.restrict(db, squad, new, by=by, now=now, today=today)
-    return complaint_out(found, squad, user_names(db, squad.club_id))
+    return complaint_out(found, squad, queries.club.user_names(db, squad.club_id))
 
 
 @blueprint.post("/complaints")
@@ -45,7 +45,7 @@ def injury(slug: str, json_data: schemas.InjuryIn) -> dict[str, Any]:
         db, squad, json_data.athlete_id, pain_of(json_data.pain, "pain"), json_data.words, by=by, now=context.now(),
         today=context.today(squad),
     )  # fmt: skip
-    return complaint_out(made, squad, user_names(db, squad.club_id))
+    return complaint_out(made, squad, queries.club.user_names(db, squad.club_id))
 
 
 @blueprint.post("/restrictions")
@@ -57,4 +57,4 @@ def restrict(slug: str, json_data: schemas.RestrictionIn) -> dict[str, Any]:
     db, by = context.db(), context.person().user_id
     new = clinical.NewRestriction(**json_data.model_dump())
     made = clinical.restrict(db, squad, new, by=by, now=context.now(), today=context.today(squad))
-    return availability_out(made, user_names(db, squad.club_id), may_clinical=True)
+    return availability_out(made, queries.club.user_names(db, squad.club_id), may_clinical=True)

@@ -10,7 +10,6 @@ from flask import current_app, request
 from uvren.background import uploads_folder
 from uvren.files.moments import Writing
 from uvren.files.safety import MOST_BYTES
-from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
 from uvren.services.day.people import remember
 from uvren.services.errors import TooLarge
@@ -31,13 +30,13 @@ def import_out(found: FileImport, names: dict[int, str]) -> dict[str, Any]:
 
 
 def _names(squad: Squad) -> dict[int, str]:
-    return user_names(context.db(), squad.club_id)
+    return queries.club.user_names(context.db(), squad.club_id)
 
 
 def preview_out(squad: Squad, found: FileImport, given: Spec | None) -> dict[str, Any]:
     seen = imports.preview(context.db(), squad, uploads_folder() / found.id, found.file_name, given)
     spec = seen.spec.to_json()
-    channels = [f"channel:{channel.code}" for channel in queries.channels(context.db(), squad.id)]
+    channels = [f"channel:{channel.code}" for channel in queries.squad.channels(context.db(), squad.id)]
     return {
         "id": found.id,
         "file_name": found.file_name,
@@ -76,7 +75,7 @@ def read(slug: str) -> dict[str, Any]:
         "mappings": [
             {"id": each.id, "name": each.name, "spec": each.spec, "set_at": each.set_at}
             | {"set_by": names.get(each.set_by or 0, "")}
-            for each in mappings.mappings_of(context.db(), squad)
+            for each in queries.session.mappings(context.db(), squad.id)
         ],
     }
 

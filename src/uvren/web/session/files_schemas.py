@@ -7,6 +7,7 @@ from typing import Annotated
 
 from pydantic import ConfigDict, Field
 
+from uvren.files.errors import Problem
 from uvren.files.layout import Format
 from uvren.files.moments import Writing
 from uvren.services.session.mappings import FileKind
@@ -57,13 +58,6 @@ class FilePersonOut(Out):
     known: bool
 
 
-class ProblemOut(Out):
-    row: int | None
-    column: str
-    said: str
-    why: str
-
-
 class FilePreviewOut(Out):
     id: str
     file_name: str
@@ -77,7 +71,7 @@ class FilePreviewOut(Out):
     sessions: list[str]
     unplaced: list[str]
     wrong: str
-    problems: list[ProblemOut]
+    problems: list[Problem]
     rows_read: int
     dropped: int
     notes: list[str]

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from uvren.services.session.sessions import Estimate
 from uvren.store.models import SessionKind, Source, Venue
 from uvren.web.schemas import In, Number, Out
 
@@ -15,11 +16,6 @@ class SegmentOut(Out):
     name: str
     minutes: float
     weight: float
-
-
-class EstimateOut(Out):
-    effort: float
-    load: float
 
 
 class GridRowOut(Out):
@@ -36,7 +32,7 @@ class GridRowOut(Out):
     source: Source | None
     load: float | None
     state: Literal["measured", "estimated", "missing", "open"]
-    estimate: EstimateOut | None
+    estimate: Estimate | None
     how: str
     called: str
 

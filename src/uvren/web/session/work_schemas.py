@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
+from uvren.services.day.desk import ChannelName
+from uvren.services.session.work_grid import ChannelLoad, Countable, SetEstimate
 from uvren.store.models import Source
-from uvren.web.schemas import ChannelNameOut, In, Number, Out, Settings
+from uvren.web.schemas import In, Number, Out, Settings
 from uvren.web.session.sessions_schemas import SegmentOut
-
-
-class CountableOut(Out):
-    code: str
-    name: str
-    weight: float
-    channel: str
 
 
 class WorkOut(Out):
@@ -24,12 +19,6 @@ class WorkOut(Out):
     data: Settings
     version: int
     source: Source
-
-
-class ChannelLoadOut(Out):
-    code: str
-    load: float | None
-    state: Literal["measured", "estimated", "missing"]
 
 
 class MaximumOut(Out):
@@ -44,7 +33,7 @@ class WorkRowOut(Out):
     position: str
     minutes: float | None
     works: list[WorkOut]
-    loads: list[ChannelLoadOut]
+    loads: list[ChannelLoad]
     maxima: list[MaximumOut]
 
 
@@ -52,10 +41,10 @@ class SessionWorkOut(Out):
     id: str
     day: date
     title: str
-    channels: list[ChannelNameOut]
-    classes: list[CountableOut]
-    surfaces: list[CountableOut]
-    postures: list[CountableOut]
+    channels: list[ChannelName]
+    classes: list[Countable]
+    surfaces: list[Countable]
+    postures: list[Countable]
     exercises: list[str]
     lifting: bool
     by_segment: bool
@@ -89,11 +78,5 @@ class LiftsIn(In):
     items: Annotated[list[LiftIn], Field(max_length=60)]
 
 
-class SetEstimateOut(Out):
-    tonnage: float
-    epley: float | None
-    brzycki: float | None
-
-
 class EstimatesOut(Out):
-    items: list[SetEstimateOut]
+    items: list[SetEstimate]

@@ -34,7 +34,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     return {
         "day": day,
         "kinds": MEANINGS,
-        "athletes": queries.members(db, squad.id, day),
+        "athletes": queries.squad.members(db, squad.id, day),
         "anchors": [anchor_out(anchor, by) for anchor, by in anchors.anchors_on(db, squad, day)],
     }
 

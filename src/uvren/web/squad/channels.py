@@ -7,7 +7,6 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.units import FORMS, Region, make_form
-from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
 from uvren.services.session.sessions import find_session
 from uvren.services.squad import channels, places, unit_preview
@@ -54,7 +53,7 @@ def channel_out(channel: Channel, day: Any, names: dict[int, str], reasons: bool
 
 
 def _names(squad: Squad) -> dict[int, str]:
-    return user_names(context.db(), squad.club_id)
+    return queries.club.user_names(context.db(), squad.club_id)
 
 
 def _draft(given: schemas.DraftIn) -> Draft:
@@ -81,12 +80,12 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     names, reasons = _names(squad), context.person().may(Action.READ_REASONS, squad.id)
     return {
         "day": day,
-        "channels": [channel_out(each, day, names, reasons) for each in queries.channels(db, squad.id)],
+        "channels": [channel_out(each, day, names, reasons) for each in queries.squad.channels(db, squad.id)],
         "forms": list(FORMS.values()),
         "marks": channels.MARKS,
         "regions": list(Region),
         "kinds": list(SessionKind),
-        "places": places.places_of(db, squad),
+        "places": queries.squad.places(db, squad.id),
     }
 
 

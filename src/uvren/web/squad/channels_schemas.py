@@ -8,8 +8,9 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.units import Level, Region
+from uvren.services.squad.unit_preview import Preview
 from uvren.store.models import SessionKind
-from uvren.web.schemas import ChannelNameOut, In, Out, Settings
+from uvren.web.schemas import Answer, In, Out, Settings
 
 
 class DefinitionOut(Out):
@@ -24,7 +25,11 @@ class DefinitionOut(Out):
     sentence: str
 
 
-class ChannelOut(ChannelNameOut):
+class ChannelOut(Out):
+    code: str
+    name: str
+    mark: str
+    unit: str
     is_main: bool
     level: Level
     regions: list[Region]
@@ -78,27 +83,8 @@ class PreviewIn(In):
     session_id: Annotated[str, Field(max_length=26)] | None = None
 
 
-class PreviewRowOut(Out):
-    athlete_id: int
-    name: str
-    before: float | None
-    after: float | None
-
-
-class PreviewWeekOut(Out):
-    until: date
-    before: float | None
-    after: float | None
-
-
-class PreviewOut(Out):
-    sentence: str
-    session_id: str | None
-    session_said: str
-    rows: list[PreviewRowOut]
-    weeks: list[PreviewWeekOut]
-    days_moved: int
-    days: int
+class PreviewOut(Answer[Preview]):
+    pass
 
 
 class SessionPlaceIn(In):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from uvren.core.trials import Better, Change, Combine
+from uvren.core.trials import Asymmetry, Better, Change, Combine
 from uvren.store.models import AnchorKind
 from uvren.web.schemas import In, Number, Out
 
@@ -45,11 +45,6 @@ class TestsOut(Out):
     tests: list[TestOut]
 
 
-class AsymmetryOut(Out):
-    percent: float
-    stronger: str | None
-
-
 class SideOut(Out):
     side: Side
     trials: list[float | None]
@@ -66,7 +61,7 @@ class TestRowOut(Out):
     position: str
     sides: list[SideOut]
     rank: int | None
-    asymmetry: AsymmetryOut | None
+    asymmetry: Asymmetry | None
     matters: bool
 
 

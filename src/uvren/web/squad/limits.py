@@ -11,8 +11,10 @@ from uvren.core.limits.days import DaysInSeven
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
 from uvren.services.club import audit
 from uvren.services.club.permissions import Action
+from uvren.services.day.desk import name_of
 from uvren.services.day.limits import in_force_on, scope_words
 from uvren.services.squad import limits
+from uvren.store import queries
 from uvren.store.models import Channel, Limit, Squad
 from uvren.web import context
 from uvren.web.schemas import DayQuery, DoneOut
@@ -72,7 +74,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
     db = context.db()
-    names, channels = limits.athlete_names(db, squad), limits.channels_by_id(db, squad)
+    names, channels = queries.club.athlete_names(db, squad.club_id), limits.channels_by_id(db, squad)
     standing = in_force_on(db, squad, day)
     own = {limit.athlete_id for limit, _ in standing if limit.athlete_id is not None}
     audit.saw(db, "limits_seen", own, by=context.person().user_id, squad_id=squad.id, now=context.now())
@@ -80,7 +82,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
         "day": day,
         "rules": RULES,
         "limits": [limit_out(limit, by, names, channels, squad) for limit, by in standing],
-        "channels": list(channels.values()),
+        "channels": [name_of(channel) for channel in channels.values()],
     }
 
 
@@ -114,7 +116,9 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
         now=context.now(),
         today=context.today(squad),
     )
-    return limit_out(limit, person.name, limits.athlete_names(db, squad), limits.channels_by_id(db, squad), squad)
+    return limit_out(
+        limit, person.name, queries.club.athlete_names(db, squad.club_id), limits.channels_by_id(db, squad), squad
+    )
 
 
 @blueprint.delete("/<limit_id>")

@@ -8,8 +8,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from uvren.core.workload import School
+from uvren.services.day.desk import ChannelName
 from uvren.store.models import Scope
-from uvren.web.schemas import ChannelNameOut, In, Number, Out, Ulid
+from uvren.web.schemas import In, Number, Out, Ulid
 
 
 class RuleOut(Out):
@@ -51,7 +52,7 @@ class LimitsOut(Out):
     day: date
     rules: list[RuleOut]
     limits: list[LimitOut]
-    channels: list[ChannelNameOut]
+    channels: list[ChannelName]
 
 
 class LimitIn(In):

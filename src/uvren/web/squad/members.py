@@ -26,7 +26,7 @@ blueprint = APIBlueprint("members", __name__, url_prefix="/api/squads/<slug>")
 @blueprint.doc(operation_id="people", summary="Who is in the squad on a day, and its staff: names, and nothing else")
 def read_people(slug: str, query_data: DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
-    athletes = queries.members(context.db(), squad.id, context.sane(query_data.day))
+    athletes = queries.squad.members(context.db(), squad.id, context.sane(query_data.day))
     return {"athletes": athletes, "staff": accounts.staff_of(context.db(), squad)}
 
 

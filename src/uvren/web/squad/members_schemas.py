@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from uvren.store.models import Role
+from uvren.services.club.accounts import Staff
 from uvren.web.schemas import In, Out
 
 
@@ -18,16 +18,11 @@ class PersonOut(Out):
     position: str
 
 
-class StaffOut(Out):
-    name: str
-    roles: list[Role]
-
-
 class SquadPeopleOut(Out):
     """Who is in a squad: names and what they are in it, nothing of anybody's load or health."""
 
     athletes: list[PersonOut]
-    staff: list[StaffOut]
+    staff: list[Staff]
 
 
 class MemberIn(In):

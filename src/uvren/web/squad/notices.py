@@ -8,11 +8,11 @@ from apiflask import APIBlueprint
 
 from uvren.core import method
 from uvren.core.notices import KINDS, NoticeKind
-from uvren.services.club.accounts import user_names
 from uvren.services.club.permissions import Action
 from uvren.services.day.limits import scope_words
 from uvren.services.day.tuning import settings_on
-from uvren.services.squad import limits, notice_settings
+from uvren.services.squad import notice_settings
+from uvren.store import queries
 from uvren.web import context
 from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.squad import notices_schemas as schemas
@@ -49,7 +49,7 @@ def kind_out(kind: NoticeKind) -> dict[str, Any]:
 def read_notices(slug: str, query_data: DayQuery) -> dict[str, Any]:
     squad = context.squad(slug, Action.READ_REPORTS)
     db, day = context.db(), context.sane(query_data.day)
-    athletes, users = limits.athlete_names(db, squad), user_names(db, squad.club_id)
+    athletes, users = queries.club.athlete_names(db, squad.club_id), queries.club.user_names(db, squad.club_id)
     return {
         "kinds": [kind_out(kind) for kind in KINDS.values()],
         "tuned": [

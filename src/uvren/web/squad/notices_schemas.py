@@ -8,18 +8,11 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.audience import Audience
+from uvren.core.method import Section
 from uvren.core.notices import Cause, Severity
+from uvren.core.notices.base import Setting
 from uvren.store.models import Scope
 from uvren.web.schemas import In, Number, Out
-
-
-class SettingOut(Out):
-    key: str
-    name: str
-    default: float
-    low: float
-    high: float
-    unit: str
 
 
 class KindOut(Out):
@@ -33,7 +26,7 @@ class KindOut(Out):
     cause: Cause
     severities: list[Severity]
     audience: Audience
-    settings: list[SettingOut]
+    settings: list[Setting]
 
 
 class TunedOut(Out):
@@ -64,15 +57,6 @@ class TuneIn(In):
     reason: Annotated[str, Field(max_length=400)] = ""
 
 
-class SectionOut(Out):
-    """A part of the method page: paragraphs, and rows of term and meaning."""
-
-    code: str
-    title: str
-    paragraphs: list[str]
-    terms: list[tuple[str, str, str]]
-
-
 class MethodOut(Out):
-    sections: list[SectionOut]
+    sections: list[Section]
     notices: list[KindOut]

@@ -10,7 +10,6 @@ from uvren.services.session.imports.files import (
     put_down,
     queue,
     run,
-    standing,
     take_by_itself,
 )
 from uvren.services.session.imports.undoing import undo
@@ -26,7 +25,6 @@ __all__ = [
     "put_down",
     "queue",
     "run",
-    "standing",
     "take_by_itself",
     "undo",
 ]

@@ -8,7 +8,6 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -23,15 +22,14 @@ from uvren.services.session.planning import NewSession, plan_sessions
 from uvren.services.session.read_file import Row, read_file
 from uvren.services.session.recordings import Kept, keep
 from uvren.services.session.work import GIVEN, WorkChange, ensure_entries, record_work
+from uvren.store import queries
 from uvren.store.models import (
-    Entry,
     Recording,
     RecordingKind,
     Session,
     SessionKind,
     Source,
     Squad,
-    Work,
 )
 from uvren.store.types import new_ulid
 
@@ -217,14 +215,8 @@ def _counting(
     db: DbSession, sessions: set[str]
 ) -> dict[tuple[str, int, RecordingKind], list[tuple[str, float, float]]]:
     """(recording, begin, end) of those that count, by session, athlete and kind."""
-    rows = db.execute(
-        select(
-            Recording.session_id, Recording.athlete_id, Recording.kind, Recording.id, Recording.starts_at,
-            Recording.seconds,
-        ).where(Recording.session_id.in_(sessions), Recording.counts)
-    )  # fmt: skip
     found: dict[tuple[str, int, RecordingKind], list[tuple[str, float, float]]] = defaultdict(list)
-    for session, athlete, kind, key, starts_at, seconds in rows:
+    for session, athlete, kind, key, starts_at, seconds in queries.session.recording_spans(db, sessions):
         begins = starts_at.timestamp()
         found[session or "", athlete, kind].append((key, begins, begins + seconds))
     return found
@@ -232,10 +224,7 @@ def _counting(
 
 def _absent(db: DbSession, pairs: Sequence[tuple[str, int]]) -> list[list[Any]]:
     """Of these (session, athlete) those that have no entry yet: what undoing has to take away again."""
-    rows = db.execute(
-        select(Entry.session_id, Entry.athlete_id).where(Entry.session_id.in_({session for session, _ in pairs}))
-    )
-    there = {(session, athlete) for session, athlete in rows}
+    there = queries.session.there_already(db, sorted(set(pairs)))
     return [[session, athlete, None, None, None] for session, athlete in sorted(set(pairs) - there)]
 
 
@@ -252,14 +241,8 @@ def _write_rows(
                 field="file",
             )
     sessions = {session for _, _, session in rows}
-    entries = {
-        (entry.session_id, entry.athlete_id): entry
-        for entry in db.scalars(select(Entry).where(Entry.session_id.in_(sessions)))
-    }
-    works = {
-        (work.session_id, work.athlete_id, work.what): work
-        for work in db.scalars(select(Work).where(Work.session_id.in_(sessions)))
-    }
+    entries = {(entry.session_id, entry.athlete_id): entry for entry in queries.session.entries_of(db, sessions)}
+    works = {(work.session_id, work.athlete_id, work.what): work for work in queries.session.works_of(db, sessions)}
     changes: list[EntryChange] = []
     documents: list[WorkChange] = []
     for row, athlete, session in rows:

@@ -8,7 +8,6 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import IO, Any
 
-from sqlalchemy import delete, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.files.errors import BadFile, Problem
@@ -51,7 +50,7 @@ def put_down(
                 out.write(chunk)
         if size == 0:
             raise Invalid(f"{name} is empty.", field="file")
-        before = standing(db, squad, digest.hexdigest())
+        before = queries.session.standing_import(db, squad.id, digest.hexdigest())
         if before is not None:
             path.unlink()
             return before
@@ -78,19 +77,6 @@ def put_down(
     return made
 
 
-def standing(db: DbSession, squad: Squad, digest: str) -> FileImport | None:
-    """The import of just this content that is in, or on its way."""
-    return db.scalars(
-        select(FileImport)
-        .where(
-            FileImport.squad_id == squad.id,
-            FileImport.digest == digest,
-            FileImport.state.in_([ImportState.WAITING, ImportState.RUNNING, ImportState.DONE]),
-        )
-        .limit(1)
-    ).first()
-
-
 def find_import(db: DbSession, squad: Squad, import_id: str) -> FileImport:
     """Raises NotFound."""
     found = db.get(FileImport, import_id)
@@ -101,14 +87,7 @@ def find_import(db: DbSession, squad: Squad, import_id: str) -> FileImport:
 
 def imports_of(db: DbSession, squad: Squad, most: int = 50) -> list[FileImport]:
     """The latest imports, the newest first."""
-    return list(
-        db.scalars(
-            select(FileImport)
-            .where(FileImport.squad_id == squad.id)
-            .order_by(FileImport.created_at.desc(), FileImport.id.desc())
-            .limit(most)
-        )
-    )
+    return queries.session.latest_imports(db, squad.id, most)
 
 
 @dataclass(frozen=True)
@@ -148,7 +127,7 @@ def preview(db: DbSession, squad: Squad, path: Path, name: str, given: Spec | No
         # What belongs to one file only (its day, its athlete) is not kept and may be lacking still.
         spec = Spec.from_json(saved.spec, check=False)
     if spec is None:
-        spec = mappings.guess(look, squad, queries.channels(db, squad.id))
+        spec = mappings.guess(look, squad, queries.squad.channels(db, squad.id))
     spec = replace(spec, layout=look.layout)
     shown: dict[str, Any] = {
         "people": [], "sessions": [], "unplaced": [], "wrong": "", "problems": [], "rows_read": 0, "dropped": 0,
@@ -265,5 +244,5 @@ def discard(db: DbSession, squad: Squad, import_id: str, folder: Path) -> None:
     if found.state in (ImportState.DONE, ImportState.RUNNING, ImportState.WAITING):
         raise Stale("This file is in, or on its way; take it back instead.")
     if found.state is not ImportState.UNDONE:
-        db.execute(delete(FileImport).where(FileImport.id == import_id))
+        queries.session.delete_import(db, import_id)
     (folder / import_id).unlink(missing_ok=True)

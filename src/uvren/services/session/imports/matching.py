@@ -86,7 +86,7 @@ def match(db: DbSession, squad: Squad, content: Content, spec: Spec, name: str) 
         matched.people.append((said, athlete, known))
         found[said] = athlete
     first, last = min(days) - timedelta(days=1), max(days) + timedelta(days=1)
-    sessions = queries.sessions_between(db, squad.id, first, last)
+    sessions = queries.session.sessions_between(db, squad.id, first, last)
     for part in content.parts:
         athlete = found[part.said]
         if athlete is not None:

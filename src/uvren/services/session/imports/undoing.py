@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -12,16 +11,14 @@ from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Stale
 from uvren.services.session.imports.files import find_import
 from uvren.services.session.work import GIVEN
+from uvren.store import queries
 from uvren.store.models import (
     Audit,
-    Entry,
     FileImport,
     ImportState,
-    Recording,
     Session,
     Source,
     Squad,
-    Work,
 )
 
 
@@ -35,11 +32,7 @@ def undo(db: DbSession, squad: Squad, import_id: str, *, by: int | None, now: da
     if found.state is not ImportState.DONE:
         raise Stale("Only a file that is in can be taken back.")
     touched: set[tuple[int, date]] = set()
-    for recording, day in db.execute(
-        select(Recording, Session.day)
-        .outerjoin(Session, Session.id == Recording.session_id)
-        .where(Recording.import_id == import_id)
-    ):
+    for recording, day in queries.session.recordings_of_import(db, import_id):
         if day is not None:
             touched.add((recording.athlete_id, day))
         db.delete(recording)
@@ -51,7 +44,7 @@ def undo(db: DbSession, squad: Squad, import_id: str, *, by: int | None, now: da
     gone = found.undo.get("sessions", [])
     for session_id in gone:
         session = db.get(Session, session_id)
-        if session is not None and not _in_use(db, session_id):
+        if session is not None and not queries.session.in_use(db, session_id):
             db.delete(session)
     db.flush()
     refresh_daily_loads(db, squad.id, touched)
@@ -73,9 +66,7 @@ def undo(db: DbSession, squad: Squad, import_id: str, *, by: int | None, now: da
 
 def _undo_works(db: DbSession, found: FileImport, touched: set[tuple[int, date]], kept: list[str]) -> None:
     for session_id, athlete, what, before in found.undo.get("works", []):
-        work = db.scalar(
-            select(Work).where(Work.session_id == session_id, Work.athlete_id == athlete, Work.what == what)
-        )
+        work = queries.session.work_of(db, session_id, athlete, what)
         session = db.get(Session, session_id)
         if work is None or session is None:
             continue
@@ -91,7 +82,7 @@ def _undo_works(db: DbSession, found: FileImport, touched: set[tuple[int, date]]
 
 def _undo_entries(db: DbSession, found: FileImport, touched: set[tuple[int, date]], kept: list[str]) -> None:
     for session_id, athlete, minutes, effort, words, *was_there in found.undo.get("entries", []):
-        entry = db.scalar(select(Entry).where(Entry.session_id == session_id, Entry.athlete_id == athlete))
+        entry = queries.session.entry_of(db, session_id, athlete)
         session = db.get(Session, session_id)
         if entry is None or session is None:
             continue
@@ -104,18 +95,5 @@ def _undo_entries(db: DbSession, found: FileImport, touched: set[tuple[int, date
         if was_there == [True]:
             entry.minutes, entry.effort, entry.words = minutes, effort, words
             entry.version += 1
-        elif not _has_other(db, session_id, athlete):
+        elif not queries.session.has_more_than_entry(db, session_id, athlete):
             db.delete(entry)
-
-
-def _has_other(db: DbSession, session_id: str, athlete: int) -> bool:
-    works = select(Work.id).where(Work.session_id == session_id, Work.athlete_id == athlete)
-    recordings = select(Recording.id).where(Recording.session_id == session_id, Recording.athlete_id == athlete)
-    return any(db.scalar(statement.limit(1)) is not None for statement in (works, recordings))
-
-
-def _in_use(db: DbSession, session_id: str) -> bool:
-    return any(
-        db.scalar(select(table.id).where(table.session_id == session_id).limit(1)) is not None
-        for table in (Entry, Work, Recording)
-    )
