@@ -30,7 +30,7 @@ export default defineConfig({
       },
     }),
   ],
-  test: { include: ["src/**/*.test.{ts,tsx}"] },
+  test: { include: ["*.test.ts", "src/**/*.test.{ts,tsx}"] },
   build: {
     // Fonts inlined as data: would need a wider content security policy.
     assetsInlineLimit: 0,

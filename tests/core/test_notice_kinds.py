@@ -16,7 +16,7 @@ from uvren.core.errors import BadSetting, UnknownRule
 from uvren.core.fatigue import RestTrial
 from uvren.core.limits import make_rule
 from uvren.core.method import FIGURES, notices_as_markdown, sections
-from uvren.core.notices import KINDS, Severity, is_quiet, notices_for, stories
+from uvren.core.notices import KINDS, Severity, is_quiet, notices_for
 from uvren.core.recovery import System, Work
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.core.trials import Better
@@ -353,13 +353,6 @@ def test_a_setting_that_makes_no_sense_is_refused_at_its_field():
     assert refused.value.field == "values.size"
     with pytest.raises(BadSetting):
         KINDS["limit_broken"].check({"size": 1})
-
-
-def test_notices_of_one_cause_are_one_story_with_the_most_pressing_first():
-    known = facts({"mood": [4.0] * 4, "energy": [4.0] * 4}, gates=(Gate(0, True, "", AS_OF, None, "Dr. A"),))
-    told = stories(notices_for(of(known))[0])
-    assert len(told) == len({story.cause for story in told})
-    assert [notice.severity.rank for notice in told[0].notices] == sorted(n.severity.rank for n in told[0].notices)
 
 
 def test_a_call_quiets_what_it_saw_and_not_what_got_worse():

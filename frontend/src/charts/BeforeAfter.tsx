@@ -49,7 +49,7 @@ export function BeforeAfter({ weeks, width, height = 120, unit, tick }: BeforeAf
         .join("; ")}
     >
       <line x1={30} x2={width - 40} y1={y(0)} y2={y(0)} stroke={colour.rule} />
-      <text x={0} y={y(most) + 4} fontSize="11" fill={colour.quiet}>
+      <text x={0} y={y(most) + 4} fontSize="var(--type-fine)" fill={colour.quiet}>
         {load(most)}
       </text>
       {weeks.map((week, i) => (
@@ -57,7 +57,7 @@ export function BeforeAfter({ weeks, width, height = 120, unit, tick }: BeforeAf
           key={week.until}
           x={x(week.until)}
           y={height - 4}
-          fontSize="11"
+          fontSize="var(--type-fine)"
           textAnchor="middle"
           fill={colour.quiet}
         >
@@ -84,7 +84,7 @@ export function BeforeAfter({ weeks, width, height = 120, unit, tick }: BeforeAf
           key={end.text}
           x={width - 38}
           y={end.at}
-          fontSize="11.5"
+          fontSize="var(--type-small)"
           fill={end.text === "then" ? colour.kelp : colour.quiet}
         >
           {end.text}

@@ -1,17 +1,17 @@
 /** An athlete's corridor in one line: the band of week loads, the own load through it, the day's loads below. */
 
 import { scaleLinear } from "d3-scale";
-import { area, curveMonotoneX, line } from "d3-shape";
 import { memo, useId } from "react";
 import type { Room, Strip } from "../api/client";
 import { colour } from "../theme/tokens";
-import { Hatch } from "./Hatch";
+import { CorridorBand, type Weight } from "./CorridorBand";
 import { NotchPath } from "./Notch";
 
 const HEIGHT = 41;
 const BAND = { top: 2, bottom: 30 };
 const BARS = { base: 40, height: 8.5 };
 const NOTCH = 8.5;
+const WEIGHT: Weight = { edges: [1.2, 1], own: [1.8, 1.8], over: [0.9, 0.38], under: [0.62, 0.3] };
 
 interface CorridorStripProps {
   strip: Strip;
@@ -54,42 +54,6 @@ function CorridorStripPlain({ strip, room, today, width, label }: CorridorStripP
   const middle = (i: number) => (i + 0.5) * step;
   const nowX = today * step;
 
-  const index = strip.week.map((_, i) => i);
-  const both = (i: number) => strip.floor[i] != null && strip.ceiling[i] != null;
-  const band = area<number>()
-    .defined((i) => both(i) || strip.ceiling[i] != null)
-    .x(middle)
-    .y0((i) => y(strip.floor[i] ?? low))
-    .y1((i) => y(strip.ceiling[i] ?? high))
-    .curve(curveMonotoneX);
-  const edge = (values: (number | null)[]) =>
-    line<number>()
-      .defined((i) => values[i] != null)
-      .x(middle)
-      .y((i) => y(values[i] ?? 0))
-      .curve(curveMonotoneX)(index) ?? "";
-  const own = line<number>()
-    .defined((i) => strip.week[i] != null)
-    .x(middle)
-    .y((i) => y(strip.week[i] ?? 0))
-    .curve(curveMonotoneX);
-  const past = index.slice(0, today);
-  const ahead = index.slice(Math.max(today - 1, 0));
-  const beyond = (edgeValues: (number | null)[], to: "top" | "bottom") =>
-    area<number>()
-      .defined((i) => edgeValues[i] != null)
-      .x(middle)
-      .y0(() => (to === "top" ? 0 : HEIGHT))
-      .y1((i) => y(edgeValues[i] ?? 0))
-      .curve(curveMonotoneX)(index) ?? "";
-  const toEdge = (edgeValues: (number | null)[], whole: number[]) =>
-    area<number>()
-      .defined((i) => strip.week[i] != null && edgeValues[i] != null)
-      .x(middle)
-      .y0((i) => y(edgeValues[i] ?? 0))
-      .y1((i) => y(strip.week[i] ?? 0))
-      .curve(curveMonotoneX)(whole) ?? "";
-
   const highestDay = Math.max(1, ...strip.load.map((value) => value ?? 0));
   const begin = startOfToday(strip, room, today);
   const slotTop = room.load === null ? null : y(begin + room.load);
@@ -97,40 +61,15 @@ function CorridorStripPlain({ strip, room, today, width, label }: CorridorStripP
 
   return (
     <svg width={width} height={HEIGHT} viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={label}>
-      <defs>
-        <clipPath id={`${id}over`}>
-          <path d={beyond(strip.ceiling, "top")} />
-        </clipPath>
-        <clipPath id={`${id}under`}>
-          <path d={beyond(strip.floor, "bottom")} />
-        </clipPath>
-        <clipPath id={`${id}past`}>
-          <rect x="0" y="0" width={nowX} height={HEIGHT} />
-        </clipPath>
-        <clipPath id={`${id}ahead`}>
-          <rect x={nowX} y="0" width={width - nowX} height={HEIGHT} />
-        </clipPath>
-        <Hatch id={`${id}hatch`} />
-      </defs>
-      <path d={band(index) ?? ""} fill={colour.oat} clipPath={`url(#${id}past)`} />
-      <path d={band(index) ?? ""} fill={`url(#${id}hatch)`} clipPath={`url(#${id}ahead)`} />
-      <path d={edge(strip.ceiling)} fill="none" stroke={colour.ceiling} strokeWidth="1.2" />
-      <path d={edge(strip.floor)} fill="none" stroke={colour.floor} strokeWidth="1" />
-      <g clipPath={`url(#${id}over)`}>
-        <path d={toEdge(strip.ceiling, past)} fill={colour.madder} fillOpacity="0.9" />
-        <path d={toEdge(strip.ceiling, ahead)} fill={colour.madder} fillOpacity="0.38" />
-      </g>
-      <g clipPath={`url(#${id}under)`}>
-        <path d={toEdge(strip.floor, past)} fill={colour.indigo} fillOpacity="0.62" />
-        <path d={toEdge(strip.floor, ahead)} fill={colour.indigo} fillOpacity="0.3" />
-      </g>
-      <path d={own(past) ?? ""} fill="none" stroke={colour.kelp} strokeWidth="1.8" />
-      <path
-        d={own(ahead) ?? ""}
-        fill="none"
-        stroke={colour.kelp}
-        strokeWidth="1.8"
-        strokeDasharray="3.2 2.2"
+      <CorridorBand
+        id={id}
+        strip={strip}
+        places={strip.week.map((_, i) => i)}
+        yesterday={today - 1}
+        x={middle}
+        y={y}
+        frame={{ left: 0, right: width, top: 0, bottom: BAND.bottom, now: nowX }}
+        weight={WEIGHT}
       />
       {strip.load.map((value, i) => (
         <DayBar

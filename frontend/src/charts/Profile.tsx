@@ -113,7 +113,7 @@ export function ProfileHead({ felt }: { felt: Felt[] }) {
       aria-label="Report: up is better than usual"
       overflow="visible"
     >
-      <text x="0" y="11" fontSize="11" fill={colour.quiet}>
+      <text x="0" y="11" fontSize="var(--type-fine)" fill={colour.quiet}>
         up: better than usual
       </text>
       {felt.map((item, i) => (
@@ -121,7 +121,7 @@ export function ProfileHead({ felt }: { felt: Felt[] }) {
           key={item.item}
           x={(i + 0.5) * STEP}
           y={i % 2 ? 37 : 25}
-          fontSize="11"
+          fontSize="var(--type-fine)"
           textAnchor="middle"
           fill={colour.ink}
         >

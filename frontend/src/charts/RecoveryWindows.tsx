@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { Timeline } from "../api/client";
 import { mediumDay, plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 interface RecoveryWindowsProps {
   windows: Timeline["windows"];
@@ -40,7 +41,7 @@ export function RecoveryWindows({ windows, asOf }: RecoveryWindowsProps) {
         return (
           <g key={one.system}>
             <title>{one.because}</title>
-            <text x="0" y={y + 4} fontSize="12.5" fill={colour.ink}>
+            <text x="0" y={y + 4} fontSize="var(--type-note)" fill={colour.ink}>
               {one.system}
             </text>
             <line x1={LEFT} x2={WIDTH - 4} y1={y} y2={y} stroke={colour.ruleSoft} />
@@ -71,7 +72,7 @@ export function RecoveryWindows({ windows, asOf }: RecoveryWindowsProps) {
           x={at}
           y={height - 3}
           textAnchor="middle"
-          fontSize="11"
+          fontSize="var(--type-fine)"
           fontWeight={day === asOf ? 700 : 400}
           fill={day === asOf ? colour.ink : colour.quiet}
         >

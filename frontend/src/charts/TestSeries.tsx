@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { mediumDay } from "../frame/days";
 import * as say from "../frame/numbers";
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 interface Point {
   day: string;
@@ -46,7 +47,13 @@ export function TestSeries({ label, unit, error, lines }: TestSeriesProps) {
       {y.ticks(4).map((tick) => (
         <g key={tick}>
           <line x1={EDGE.left} x2={WIDTH - 8} y1={y(tick)} y2={y(tick)} stroke={colour.ruleSoft} />
-          <text x={EDGE.left - 5} y={y(tick) + 3.5} textAnchor="end" fontSize="11" fill={colour.quiet}>
+          <text
+            x={EDGE.left - 5}
+            y={y(tick) + 3.5}
+            textAnchor="end"
+            fontSize="var(--type-fine)"
+            fill={colour.quiet}
+          >
             {say.fine(tick)}
           </text>
         </g>
@@ -96,7 +103,7 @@ export function TestSeries({ label, unit, error, lines }: TestSeriesProps) {
               );
             })}
             {end && side && (
-              <text x={end[0] + 8} y={end[1] + 4} fontSize="11" fill={colour.ink}>
+              <text x={end[0] + 8} y={end[1] + 4} fontSize="var(--type-fine)" fill={colour.ink}>
                 {side}
               </text>
             )}
@@ -109,7 +116,7 @@ export function TestSeries({ label, unit, error, lines }: TestSeriesProps) {
 
 function DayMark({ day, at, anchor }: { day: string; at: number; anchor: "start" | "end" }) {
   return (
-    <text x={at} y={HEIGHT - 6} textAnchor={anchor} fontSize="11" fill={colour.quiet}>
+    <text x={at} y={HEIGHT - 6} textAnchor={anchor} fontSize="var(--type-fine)" fill={colour.quiet}>
       {mediumDay(day)}
     </text>
   );

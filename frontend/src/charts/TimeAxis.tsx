@@ -179,7 +179,7 @@ function Dates({ timeline, span, x, width, height, today }: PartProps & { width:
                 x={x(i)}
                 y="13"
                 textAnchor={x(i) > width - 34 ? "end" : "middle"}
-                fontSize="11"
+                fontSize="var(--type-fine)"
                 fill={colour.quiet}
               >
                 {dayAndMonth(timeline.days[i] ?? "")}
@@ -192,7 +192,7 @@ function Dates({ timeline, span, x, width, height, today }: PartProps & { width:
           x={x(today - 0.5)}
           y="13"
           textAnchor="middle"
-          fontSize="11.5"
+          fontSize="var(--type-small)"
           fontWeight="700"
           fill={colour.ink}
         >

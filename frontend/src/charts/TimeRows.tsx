@@ -44,11 +44,11 @@ export function Label({ text, y, more }: { text: string; y: number; more?: strin
   const [first, rest] = at > 0 ? [text.slice(0, at), text.slice(at + 1)] : [text, ""];
   const below = [rest, more].filter(Boolean).join(", ");
   return (
-    <text x="0" y={y} fontSize="12" fill={colour.ink}>
+    <text x="0" y={y} fontSize="var(--type-small)" fill={colour.ink}>
       <title>{text}</title>
       {first}
       {below && (
-        <tspan x="0" dy="14" fontSize="11" fill={colour.quiet}>
+        <tspan x="0" dy="14" fontSize="var(--type-fine)" fill={colour.quiet}>
           {below}
         </tspan>
       )}
@@ -61,7 +61,7 @@ export function Tick({ y, right, children }: { y: number; right: number; childre
   return (
     <>
       <line x1={LEFT} x2={right} y1={y} y2={y} stroke={colour.rule} strokeOpacity="0.55" />
-      <text x={LEFT - 5} y={y + 3.5} textAnchor="end" fontSize="11" fill={colour.quiet}>
+      <text x={LEFT - 5} y={y + 3.5} textAnchor="end" fontSize="var(--type-fine)" fill={colour.quiet}>
         {children}
       </text>
     </>
@@ -134,7 +134,7 @@ export function Ratios({ timeline, schools, row, span, x }: RowProps & { schools
 }
 
 const KINDS: Record<string, string> = {
-  court: "#5FA095",
+  court: colour.kelpMiddle,
   match: colour.ink,
   gym: colour.quiet,
   run: colour.hatch,
@@ -161,8 +161,8 @@ export function Work({ timeline, row, span, x }: RowProps) {
 
 /** From easy to hard: pale, middle and dark, by how many there are. */
 const ZONE_FILLS: Record<number, string[]> = {
-  3: [colour.paleKelp, "#5FA095", colour.ink],
-  5: [colour.paleKelp, "#9CC4BB", "#5FA095", colour.kelp, colour.ink],
+  3: [colour.paleKelp, colour.kelpMiddle, colour.ink],
+  5: [colour.paleKelp, colour.kelpLight, colour.kelpMiddle, colour.kelp, colour.ink],
 };
 
 /** Minutes in zones of heart rate, stacked. */
@@ -224,7 +224,7 @@ function Stacks({ label, parts, row, span, x }: StacksProps) {
           <g key={part.name} transform={`translate(${here} ${row.top})`}>
             <title>{part.title ?? part.name}</title>
             <rect width="8" height="8" fill={part.fill} />
-            <text x="12" y="8" fontSize="11" fill={colour.quiet}>
+            <text x="12" y="8" fontSize="var(--type-fine)" fill={colour.quiet}>
               {part.name}
             </text>
           </g>
@@ -311,7 +311,7 @@ export function TestRow({ test, timeline, row, span, x }: RowProps & { test: Tim
               x={x(one.at)}
               y={y(one.value) - 6 < row.top + 8 ? y(one.value) + 14 : y(one.value) - 6}
               textAnchor="middle"
-              fontSize="11"
+              fontSize="var(--type-fine)"
               fill={colour.ink}
             >
               {say.fine(one.value)}
@@ -427,7 +427,13 @@ export function CallRow({ timeline, row, span, x }: RowProps) {
               fill={colour.raised}
               stroke={colour.quiet}
             />
-            <text x={x(at)} y={row.top + 12.5} textAnchor="middle" fontSize="11" fill={colour.ink}>
+            <text
+              x={x(at)}
+              y={row.top + 12.5}
+              textAnchor="middle"
+              fontSize="var(--type-fine)"
+              fill={colour.ink}
+            >
               {CALL_KEYS[one.call.kind] ?? "–"}
             </text>
             {one.kept && (

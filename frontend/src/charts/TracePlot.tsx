@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 export interface TraceLine {
   t: number[];

@@ -5,8 +5,8 @@ import { Link } from "react-router";
 import { askAgain } from "../api/askAgain";
 import { type Account, api, ask, type Problem } from "../api/client";
 import { accountQuery } from "../api/queries";
+import { Labelled } from "../kit/fields";
 import { mediumDay } from "./days";
-import { Labelled } from "./fields";
 import { Message } from "./Message";
 import { useToast } from "./toast";
 

@@ -21,7 +21,12 @@ interface FindProps {
   me: Me;
 }
 
-/** Find an athlete, a screen, a squad or a day by typing a few letters of it. */
+/**
+ * Find an athlete, a screen, a squad or a day by typing a few letters of it.
+ *
+ * The list is ours, and not the component library's: that one opens above what it stands in, and here the list is what
+ * the dialog is for.
+ */
 export function Find({ open, onClose, place, me }: FindProps) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);

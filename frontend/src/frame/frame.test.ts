@@ -1,7 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { clockTime, dayAndMonth, isDay, longDay, mediumDay, plusDays, shortDay } from "./days";
 import { load, room, short } from "./numbers";
-import { ulid } from "./ulid";
 
 describe("days", () => {
   it("are written the same in every time zone", () => {
@@ -45,16 +44,5 @@ describe("numbers", () => {
     expect(room(339.99)).toBe("339");
     expect(room(340)).toBe("340");
     expect(room(339.9999999)).toBe("340");
-  });
-});
-
-describe("identifiers made here", () => {
-  it("are ULIDs that sort by when they were made", async () => {
-    const first = ulid();
-    await new Promise((done) => setTimeout(done, 3));
-    const second = ulid();
-    expect(first).toMatch(/^[0-7][0-9A-HJKMNP-TV-Z]{25}$/);
-    expect(first < second).toBe(true);
-    expect(new Set(Array.from({ length: 500 }, ulid)).size).toBe(500);
   });
 });

@@ -43,6 +43,15 @@ it("answers single keys and two in a row", () => {
   expect(go).toHaveBeenCalledTimes(1);
 });
 
+it("takes a letter that a keyboard writes with AltGr for that letter", () => {
+  const back = vi.fn();
+  show({ "[": back });
+  press("[", document.body, { modifierAltGraph: true, altKey: true, ctrlKey: true });
+  expect(back).toHaveBeenCalledTimes(1);
+  press("[", document.body, { altKey: true, ctrlKey: true });
+  expect(back).toHaveBeenCalledTimes(1);
+});
+
 it("rests while something is typed, in a dialog, and with a control key held", () => {
   const next = vi.fn();
   show(

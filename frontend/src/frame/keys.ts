@@ -1,4 +1,9 @@
-/** Keys of a screen. They rest while something is being typed, except those marked otherwise. */
+/**
+ * Keys of a screen. They rest while something is being typed.
+ *
+ * Ours, and not a package's: a key is the letter it writes, however a keyboard writes it. On many of them `[` needs
+ * AltGr and `?` needs Shift, which the packages ask to be named.
+ */
 
 import { useEffect, useRef } from "react";
 
@@ -18,8 +23,9 @@ export function useKeys(map: KeyMap, active = true) {
     let first = "";
     let since = 0;
     const listen = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTyping(event.target))
-        return;
+      // AltGr only chooses which letter a key writes; some systems report it as Ctrl and Alt together.
+      const held = !event.getModifierState("AltGraph") && (event.ctrlKey || event.altKey);
+      if (held || event.metaKey || event.defaultPrevented || isTyping(event.target)) return;
       const inDialog = event.target instanceof HTMLElement && event.target.closest("[role=dialog]");
       if (inDialog) return;
       const pair = event.timeStamp - since < 1200 ? `${first} ${event.key}` : "";

@@ -1,4 +1,8 @@
-/** One line at the foot of the screen, most often with a way to undo what was just done. */
+/**
+ * One line at the foot of the screen, most often with a way to undo what was just done.
+ *
+ * Ours, and not the component library's: that one stacks lines, and only what was done last is undone from here.
+ */
 
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 

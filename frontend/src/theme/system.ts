@@ -15,7 +15,7 @@ import {
   textStyles,
   tokens,
 } from "@chakra-ui/react/theme";
-import { colour } from "./tokens";
+import { colour, properties } from "./tokens";
 
 const token = (value: string) => ({ value });
 
@@ -41,7 +41,7 @@ const ours = defineConfig({
         border: { DEFAULT: token(colour.rule), error: token(colour.madder) },
         kelp: {
           solid: token(colour.kelp),
-          contrast: token("#FFFFFF"),
+          contrast: token(colour.raised),
           fg: token(colour.kelp),
           muted: token(colour.paleKelp),
           subtle: token(colour.paleKelp),
@@ -62,7 +62,7 @@ const ours = defineConfig({
       nativeSelect: nativeSelectSlotRecipe,
     },
   },
-  globalCss: { html: { colorPalette: "kelp" } },
+  globalCss: { ":root": properties, html: { colorPalette: "kelp" } },
 });
 
 export const system = createSystem(defaultBaseConfig, base, ours);

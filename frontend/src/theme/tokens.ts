@@ -1,12 +1,18 @@
+/** Colours and type sizes, once: style sheets have them as custom properties (`--rule-soft`, `--type-note`). */
+
 /** Colours by what they mean. Colour is never the only code: every shape and word says the same. */
 export const colour = {
   paper: "#F7F5EF",
   raised: "#FFFFFF",
+  /** A row between paper and raised. */
+  row: "#FBFAF6",
   rule: "#DAD6CA",
   ruleSoft: "#E8E4DA",
   ink: "#17302D",
   quiet: "#5D6B67",
   kelp: "#1E6E64",
+  kelpMiddle: "#5FA095",
+  kelpLight: "#9CC4BB",
   kelpDeep: "#17574F",
   paleKelp: "#CFE3DD",
   oat: "#E8DDC3",
@@ -20,3 +26,24 @@ export const colour = {
   ochreText: "#835608",
   plum: "#7A3E78",
 } as const;
+
+/** Sizes of type by their use, in pixels. */
+export const type = {
+  fine: 11,
+  small: 12,
+  note: 13,
+  text: 14,
+  body: 15,
+  large: 16,
+  head: 18,
+  title: 20,
+  big: 24,
+} as const;
+
+const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+
+/** The same as custom properties of the page. */
+export const properties = Object.fromEntries([
+  ...Object.entries(colour).map(([name, value]) => [`--${kebab(name)}`, value]),
+  ...Object.entries(type).map(([name, size]) => [`--type-${name}`, `${size}px`]),
+]);

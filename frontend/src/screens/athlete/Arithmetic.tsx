@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { arithmeticQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
-import { Select } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { Select } from "../../kit/fields";
 
 const FIGURES = {
   room: "room",

@@ -7,11 +7,11 @@ import { evidenceQuery, noticedQuery, peopleQuery, positionQuery, timelineQuery 
 import { placeAt, type Span, TimeAxis } from "../../charts/TimeAxis";
 import { SCHOOL_NAMES } from "../../charts/TimeRows";
 import { mediumDay } from "../../frame/days";
-import { Select } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { useWidth } from "../../frame/useWidth";
+import { Select } from "../../kit/fields";
 import { roomText } from "../morning/words";
 import { Arithmetic } from "./Arithmetic";
 import { Calls, LimitsNow, OpenNotices, OpenWindows, Readout } from "./Beside";
@@ -135,19 +135,8 @@ interface PageProps {
 
 function Page({ place, timeline, evidence, people }: PageProps) {
   const [ref, width] = useWidth(900);
-  const count = timeline.days.length;
-  const today = timeline.days.indexOf(timeline.as_of);
-  const asked = (place.get("span") ?? "").split("~").map((day) => timeline.days.indexOf(day));
-  const span: Span =
-    asked.length === 2 && (asked[0] ?? -1) >= 0 && (asked[1] ?? -1) > (asked[0] ?? 0)
-      ? { from: asked[0] ?? 0, to: asked[1] ?? count - 1 }
-      : { from: Math.max(0, count - 92), to: count - 1 };
-  const setSpan = (next: Span) => {
-    const from = Math.max(0, Math.min(next.from, count - 8));
-    const to = Math.min(count - 1, Math.max(next.to, from + 7));
-    place.set({ span: `${timeline.days[from]}~${timeline.days[to]}` }, true);
-  };
-  const [at, setAt] = useState(Math.max(0, today - 1));
+  const days = useDays(place, timeline);
+  const { span, setSpan, at } = days;
   const schools = (place.get("schools") ?? "ewma").split(",").filter((code) => code in SCHOOL_NAMES);
   const beside = useBeside(place, timeline);
   const noticed = useQuery(noticedQuery(place.squad.slug, place.day, timeline.athlete_id));
@@ -155,70 +144,10 @@ function Page({ place, timeline, evidence, people }: PageProps) {
   // A figure that is opened stands first: a link may have come for it.
   const opened = place.get("figure") !== null;
   const arithmetic = <Arithmetic place={place} athlete={timeline.athlete_id} items={timeline.items} />;
-  const onKey = (event: KeyboardEvent) => {
-    const step = event.shiftKey ? 7 : 1;
-    const move = { ArrowLeft: -step, ArrowRight: step }[event.key];
-    if (move === undefined) {
-      if (event.key === "Enter")
-        place.go("/morning", { day: timeline.days[at] ?? place.day, athlete: String(timeline.athlete_id) });
-      return;
-    }
-    event.preventDefault();
-    event.stopPropagation();
-    const next = Math.max(0, Math.min(count - 1, at + move));
-    setAt(next);
-    if (next < span.from) setSpan({ from: next, to: span.to - (span.from - next) });
-    if (next > span.to) setSpan({ from: span.from + (next - span.to), to: next });
-  };
   return (
     <div className="athlete">
       <div className="athlete-main">
-        <div className="athlete-tools">
-          {WINDOWS.map((one) => (
-            <button
-              key={one.name}
-              type="button"
-              className="text-button"
-              onClick={() => setSpan({ from: Math.max(0, count - one.days), to: count - 1 })}
-            >
-              {one.name}
-            </button>
-          ))}
-          <fieldset>
-            <legend>Ratio by</legend>
-            {Object.entries(SCHOOL_NAMES).map(([code, name]) => (
-              <label key={code}>
-                <input
-                  type="checkbox"
-                  checked={schools.includes(code)}
-                  onChange={() => {
-                    const after = schools.includes(code)
-                      ? schools.filter((one) => one !== code)
-                      : [...schools, code];
-                    place.set({ schools: after.join(",") || "none" }, true);
-                  }}
-                />{" "}
-                {name}
-              </label>
-            ))}
-          </fieldset>
-          <Select
-            size="xs"
-            label="Compare with"
-            value={place.get("with") ?? ""}
-            onChange={(value) => place.set({ with: value || null }, true)}
-          >
-            <option value="">compare with …</option>
-            <option value="position">mean of the position</option>
-            {people
-              .filter((one) => one.athlete_id !== timeline.athlete_id)
-              .map((one) => (
-                <option key={one.athlete_id} value={one.athlete_id}>
-                  {one.name}
-                </option>
-              ))}
-          </Select>
-        </div>
+        <AxisTools place={place} timeline={timeline} people={people} schools={schools} onSpan={setSpan} />
         {schools.length > 0 && (
           <ul className="school-words">
             {timeline.schools
@@ -241,9 +170,9 @@ function Page({ place, timeline, evidence, people }: PageProps) {
           // biome-ignore lint/a11y/noNoninteractiveTabindex: the arrow keys walk through the days
           tabIndex={0}
           aria-label="Days; the arrow keys go through them, Enter opens the morning"
-          onKeyDown={onKey}
+          onKeyDown={days.onKey}
           onPointerMove={(event: PointerEvent<HTMLDivElement>) =>
-            setAt(placeAt(event.clientX, event.currentTarget.getBoundingClientRect(), span))
+            days.setAt(placeAt(event.clientX, event.currentTarget.getBoundingClientRect(), span))
           }
         >
           <TimeAxis
@@ -274,6 +203,100 @@ function Page({ place, timeline, evidence, people }: PageProps) {
           </Link>
         </p>
       </aside>
+    </div>
+  );
+}
+
+/** The days in sight and the one that is looked at; the arrow keys walk through them. */
+function useDays(place: Place, timeline: Timeline) {
+  const count = timeline.days.length;
+  const today = timeline.days.indexOf(timeline.as_of);
+  const [first = -1, last = -1] = (place.get("span") ?? "")
+    .split("~")
+    .map((day) => timeline.days.indexOf(day));
+  const span: Span =
+    first >= 0 && last > first ? { from: first, to: last } : { from: Math.max(0, count - 92), to: count - 1 };
+  const setSpan = (next: Span) => {
+    const from = Math.max(0, Math.min(next.from, count - 8));
+    const to = Math.min(count - 1, Math.max(next.to, from + 7));
+    place.set({ span: `${timeline.days[from]}~${timeline.days[to]}` }, true);
+  };
+  const [at, setAt] = useState(Math.max(0, today - 1));
+  const onKey = (event: KeyboardEvent) => {
+    const step = event.shiftKey ? 7 : 1;
+    const move = { ArrowLeft: -step, ArrowRight: step }[event.key];
+    if (move === undefined) {
+      if (event.key === "Enter")
+        place.go("/morning", { day: timeline.days[at] ?? place.day, athlete: String(timeline.athlete_id) });
+      return;
+    }
+    event.preventDefault();
+    event.stopPropagation();
+    const next = Math.max(0, Math.min(count - 1, at + move));
+    setAt(next);
+    if (next < span.from) setSpan({ from: next, to: span.to - (span.from - next) });
+    if (next > span.to) setSpan({ from: span.from + (next - span.to), to: next });
+  };
+  return { span, setSpan, at, setAt, onKey };
+}
+
+interface AxisToolsProps {
+  place: Place;
+  timeline: Timeline;
+  people: PageProps["people"];
+  schools: string[];
+  onSpan: (span: Span) => void;
+}
+
+/** How much of the axis is shown, by which schools, and beside whom. */
+function AxisTools({ place, timeline, people, schools, onSpan }: AxisToolsProps) {
+  const count = timeline.days.length;
+  return (
+    <div className="athlete-tools">
+      {WINDOWS.map((one) => (
+        <button
+          key={one.name}
+          type="button"
+          className="text-button"
+          onClick={() => onSpan({ from: Math.max(0, count - one.days), to: count - 1 })}
+        >
+          {one.name}
+        </button>
+      ))}
+      <fieldset>
+        <legend>Ratio by</legend>
+        {Object.entries(SCHOOL_NAMES).map(([code, name]) => (
+          <label key={code}>
+            <input
+              type="checkbox"
+              checked={schools.includes(code)}
+              onChange={() => {
+                const after = schools.includes(code)
+                  ? schools.filter((one) => one !== code)
+                  : [...schools, code];
+                place.set({ schools: after.join(",") || "none" }, true);
+              }}
+            />{" "}
+            {name}
+          </label>
+        ))}
+      </fieldset>
+      <Select
+        size="xs"
+        label="Compare with"
+        value={place.get("with") ?? ""}
+        onChange={(value) => place.set({ with: value || null }, true)}
+      >
+        <option value="">compare with …</option>
+        <option value="position">mean of the position</option>
+        {people
+          .filter((one) => one.athlete_id !== timeline.athlete_id)
+          .map((one) => (
+            <option key={one.athlete_id} value={one.athlete_id}>
+              {one.name}
+            </option>
+          ))}
+      </Select>
     </div>
   );
 }

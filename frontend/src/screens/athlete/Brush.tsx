@@ -92,7 +92,7 @@ export function Brush({ timeline, span, width, onSpan }: BrushProps) {
       />
       {edge("from")}
       {edge("to")}
-      <text x={LEFT - 8} y={HEIGHT / 2 + 4} textAnchor="end" fontSize="12" fill={colour.quiet}>
+      <text x={LEFT - 8} y={HEIGHT / 2 + 4} textAnchor="end" fontSize="var(--type-small)" fill={colour.quiet}>
         from {dayAndMonth(timeline.days[0] ?? "")}
       </text>
     </svg>

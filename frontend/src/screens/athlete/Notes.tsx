@@ -1,14 +1,14 @@
 import { Button, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { ulid } from "ulid";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem } from "../../api/client";
 import { notesQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
-import { Select } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
-import { ulid } from "../../frame/ulid";
+import { Select } from "../../kit/fields";
 import { useWords } from "../../kit/useWords";
 
 const FOR = {

@@ -1,6 +1,6 @@
 import { Input } from "@chakra-ui/react";
 import type { Allowed, Problem } from "../../api/client";
-import { Labelled, Select, typedNumber } from "../../frame/fields";
+import { Labelled, Select, typedNumber } from "../../kit/fields";
 import { AVAILABILITY } from "./reports";
 
 /** What a clinician allows, as typed; the numbers are still text. */

@@ -2,8 +2,8 @@ import { Button, Input, Textarea } from "@chakra-ui/react";
 import { type FormEvent, useState } from "react";
 import type { Allowed, Problem } from "../../api/client";
 import { plusDays } from "../../frame/days";
-import { Labelled, Select } from "../../frame/fields";
 import type { Place } from "../../frame/place";
+import { Labelled, Select } from "../../kit/fields";
 import { AllowedFields, allowedOf, NOTHING_ALLOWED } from "./AllowedFields";
 
 export interface Answer {

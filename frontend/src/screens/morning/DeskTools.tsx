@@ -3,9 +3,9 @@ import { memo, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Morning, type Problem } from "../../api/client";
 import { viewsQuery } from "../../api/queries";
-import { Select } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { Select } from "../../kit/fields";
 import { ORDERS, orderOf, REGION } from "./words";
 
 /** What of the address a view is made of. */

@@ -125,14 +125,21 @@ const Axis = memo(function Axis({ days, today, width, place }: AxisProps) {
                 x={x(i + 0.5)}
                 y="25"
                 textAnchor={anchor(i, days.length)}
-                fontSize="11"
+                fontSize="var(--type-fine)"
                 fill={colour.quiet}
               >
                 {dayAndMonth(day)}
               </text>
             )}
             {isNow && (
-              <text x={x(i)} y="25" textAnchor="middle" fontSize="11.5" fontWeight="700" fill={colour.ink}>
+              <text
+                x={x(i)}
+                y="25"
+                textAnchor="middle"
+                fontSize="var(--type-small)"
+                fontWeight="700"
+                fill={colour.ink}
+              >
                 now
               </text>
             )}

@@ -21,12 +21,67 @@ import "./evidence.css";
 
 export default function MorningScreen({ place }: { place: Place }) {
   const morning = useQuery(morningQuery(place.squad.slug, place.day, place.get("channel"), isKnown(place)));
+  const desk = useDesk(place, morning.data);
+  const { data } = morning;
+  if (morning.isError)
+    return (
+      <Message title="The morning could not be loaded" action="Try again" onAction={() => morning.refetch()}>
+        {morning.error.message}
+      </Message>
+    );
+  return (
+    <>
+      <MorningTabs place={place} />
+      <div className="summary">
+        {data ? <Summary lanes={data.lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
+        <WhichDay place={place} />
+      </div>
+      {data && data.lanes.length === 0 ? (
+        <NobodyYet place={place} />
+      ) : (
+        <div className="desk">
+          <div className="desk-main">
+            {data && (
+              <div className="desk-tools">
+                {data.channels.length > 1 && <ChannelChoice morning={data} place={place} />}
+                <DeskTools morning={data} place={place} />
+              </div>
+            )}
+            {data && desk.lanes.length === 0 ? (
+              <Message
+                title="Nobody fits this filter"
+                action="Show everyone"
+                onAction={() => place.set({ show: null }, true)}
+              >
+                {data.lanes.length} are in the squad.
+              </Message>
+            ) : data ? (
+              <Lanes
+                morning={data}
+                lanes={desk.lanes}
+                chosen={desk.chosen}
+                onChoose={desk.choose}
+                place={place}
+                order={desk.order}
+                marked={desk.marked}
+                onMark={desk.onMark}
+              />
+            ) : (
+              <LanesLoading />
+            )}
+          </div>
+          <Side place={place} desk={desk} />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Whom the desk shows in which order, who is chosen and who is marked, and the keys that move through them. */
+function useDesk(place: Place, morning: Morning | undefined) {
   const order = orderOf(place.get("order"));
   const filter = place.get("show");
-  const lanes = useMemo(
-    () => inOrder(shown(morning.data?.lanes ?? [], filter), order),
-    [morning.data, filter, order],
-  );
+  const lanes = useMemo(() => inOrder(shown(morning?.lanes ?? [], filter), order), [morning, filter, order]);
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
   const onMark = useCallback((lane: Lane) => {
     setMarked((before) => {
@@ -40,8 +95,6 @@ export default function MorningScreen({ place }: { place: Place }) {
   const chosen = lanes[at];
   // The row is marked and its call offered at once; the evidence follows the address.
   const foundAt = indexOf(lanes, place.get("athlete"));
-  const found = lanes[foundAt];
-
   const choose = useStable((lane: Lane | undefined) => {
     if (!lane) return;
     ask(String(lane.athlete_id));
@@ -51,133 +104,85 @@ export default function MorningScreen({ place }: { place: Place }) {
   });
   const next = useStable(() => choose(lanes[Math.min(at + 1, lanes.length - 1)]));
   const back = useStable(() => choose(lanes[Math.max(at - 1, 0)]));
+  const clear = () => setMarked(new Set());
   useKeys({
     j: next,
     k: back,
     ArrowDown: next,
     ArrowUp: back,
     x: () => chosen && onMark(chosen),
-    Escape: () => (marked.size > 0 ? setMarked(new Set()) : ask(null)),
+    Escape: () => (marked.size > 0 ? clear() : ask(null)),
     Enter: (event) => {
       // A link or button that has the focus does its own thing.
       if (event.target === document.body) choose(lanes[Math.max(at, 0)]);
       else if (event.target instanceof HTMLElement) event.target.click();
     },
   });
+  return { order, lanes, chosen, found: lanes[foundAt], foundAt, marked, onMark, clear, choose, next, back };
+}
 
-  if (morning.isError)
-    return (
-      <Message title="The morning could not be loaded" action="Try again" onAction={() => morning.refetch()}>
-        {morning.error.message}
-      </Message>
-    );
+/** The day, as what it is shown, and the ways on from here. */
+function WhichDay({ place }: { place: Place }) {
+  const { today, slug } = place.squad;
+  const past = isKnown(place) ? ", as it was known at 8" : ", as it is known now";
   return (
-    <>
-      <MorningTabs place={place} />
-      <div className="summary">
-        {morning.data ? (
-          <Summary lanes={morning.data.lanes} />
-        ) : (
-          <h1 className="quiet">Reading the loads …</h1>
-        )}
-        <div className="summary-end">
-          <span>
-            {longDay(place.day)}
-            {place.day === place.squad.today
-              ? ""
-              : place.day > place.squad.today
-                ? ", as planned"
-                : isKnown(place)
-                  ? ", as it was known at 8"
-                  : ", as it is known now"}
-          </span>
-          {place.day < place.squad.today && (
-            <button
-              type="button"
-              className="text-button"
-              onClick={() => place.set({ known: isKnown(place) ? null : "1" }, true)}
-            >
-              {isKnown(place) ? "Show what is known now" : "Show it as it was known"}
-            </button>
-          )}
-          {place.may("export") && (
-            <a
-              className="text-button"
-              href={`/api/squads/${place.squad.slug}/daily-loads.csv?day=${place.day}`}
-              download
-            >
-              Daily loads as CSV
-            </a>
-          )}
-        </div>
-      </div>
-      {morning.data && morning.data.lanes.length === 0 ? (
-        <NobodyYet place={place} />
+    <div className="summary-end">
+      <span>
+        {longDay(place.day)}
+        {place.day === today ? "" : place.day > today ? ", as planned" : past}
+      </span>
+      {place.day < today && (
+        <button
+          type="button"
+          className="text-button"
+          onClick={() => place.set({ known: isKnown(place) ? null : "1" }, true)}
+        >
+          {isKnown(place) ? "Show what is known now" : "Show it as it was known"}
+        </button>
+      )}
+      {place.may("export") && (
+        <a className="text-button" href={`/api/squads/${slug}/daily-loads.csv?day=${place.day}`} download>
+          Daily loads as CSV
+        </a>
+      )}
+    </div>
+  );
+}
+
+/** The evidence of whoever is chosen, and calling them. */
+function Side({ place, desk }: { place: Place; desk: ReturnType<typeof useDesk> }) {
+  const { lanes, chosen, found, marked } = desk;
+  return (
+    <aside className={`desk-side evidence${chosen ? "" : " closed"}`} aria-label="Evidence">
+      {found ? (
+        <EvidencePanel
+          key={`${place.day} ${found.athlete_id}`}
+          place={place}
+          lane={found}
+          at={desk.foundAt + 1}
+          of={lanes.length}
+          onNext={desk.next}
+          onBack={desk.back}
+        />
       ) : (
-        <div className="desk">
-          <div className="desk-main">
-            {morning.data && (
-              <div className="desk-tools">
-                {morning.data.channels.length > 1 && <ChannelChoice morning={morning.data} place={place} />}
-                <DeskTools morning={morning.data} place={place} />
-              </div>
-            )}
-            {morning.data && lanes.length === 0 ? (
-              <Message
-                title="Nobody fits this filter"
-                action="Show everyone"
-                onAction={() => place.set({ show: null }, true)}
-              >
-                {morning.data.lanes.length} are in the squad.
-              </Message>
-            ) : morning.data ? (
-              <Lanes
-                morning={morning.data}
-                lanes={lanes}
-                chosen={chosen}
-                onChoose={choose}
-                place={place}
-                order={order}
-                marked={marked}
-                onMark={onMark}
-              />
-            ) : (
-              <LanesLoading />
-            )}
-          </div>
-          <aside className={`desk-side evidence${chosen ? "" : " closed"}`} aria-label="Evidence">
-            {found ? (
-              <EvidencePanel
-                key={`${place.day} ${found.athlete_id}`}
-                place={place}
-                lane={found}
-                at={foundAt + 1}
-                of={lanes.length}
-                onNext={next}
-                onBack={back}
-              />
-            ) : (
-              <p className="quiet evidence-found">
-                Pick an athlete to see what was found, what would clear it, and what each call comes to.{" "}
-                <kbd>j</kbd> goes to the first.
-              </p>
-            )}
-            {chosen && (
-              <div className="evidence-call">
-                <CallSection
-                  place={place}
-                  lane={chosen}
-                  settled={found === chosen}
-                  marked={lanes.filter((lane) => marked.has(lane.athlete_id))}
-                  onMark={onMark}
-                  onCalled={() => setMarked(new Set())}
-                />
-              </div>
-            )}
-          </aside>
+        <p className="quiet evidence-found">
+          Pick an athlete to see what was found, what would clear it, and what each call comes to.{" "}
+          <kbd>j</kbd> goes to the first.
+        </p>
+      )}
+      {chosen && (
+        <div className="evidence-call">
+          <CallSection
+            place={place}
+            lane={chosen}
+            settled={found === chosen}
+            marked={lanes.filter((lane) => marked.has(lane.athlete_id))}
+            onMark={desk.onMark}
+            onCalled={desk.clear}
+          />
         </div>
       )}
-    </>
+    </aside>
   );
 }
 

@@ -1,15 +1,15 @@
 import { Button, Input, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { ulid } from "ulid";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, Problem, type ReportRow, type Reports } from "../../api/client";
 import { formsQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
-import { Labelled, Select, typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
-import { ulid } from "../../frame/ulid";
+import { Labelled, Select, typedNumber } from "../../kit/fields";
 import { clubNow } from "../../offline/clock";
 import { placeName, regionsOf } from "../phone/bodySites";
 import { type AllowedDraft, AllowedFields, allowedOf } from "./AllowedFields";

@@ -1,10 +1,10 @@
 /** A call before it is made: what was typed, and what is sent of it. */
 
+import { ulid } from "ulid";
 import type { CallBody, CallItem, CallKind, Lane } from "../../api/client";
 import { plusDays } from "../../frame/days";
-import { typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
-import { ulid } from "../../frame/ulid";
+import { typedNumber } from "../../kit/fields";
 
 /** A call as typed; the numbers are still text. */
 export interface Draft {

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
+import { ulid } from "ulid";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Due, type Me, type Own, type Problem } from "../../api/client";
 import { ownQuery, ownTodayQuery } from "../../api/queries";
@@ -8,7 +9,6 @@ import { Mark } from "../../frame/Mark";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useSignOut } from "../../frame/signOut";
-import { ulid } from "../../frame/ulid";
 import { clubNow } from "../../offline/clock";
 import type { Waiting } from "../../offline/entries";
 import { dismiss, enqueue, useOutbox, useSending } from "../../offline/outbox";
@@ -30,14 +30,22 @@ const title = (due: Due, own: Own) => {
 
 /** An athlete's own page: what is asked today, in big letters, and what waits to be sent. */
 export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
-  const slug = place.squad.slug;
-  const own = useQuery(ownQuery(slug));
-  const today = useQuery(ownTodayQuery(slug));
+  const own = useQuery(ownQuery(place.squad.slug));
+  useSending(me.user_id ?? 0, useOnSent(place.squad.slug));
+  if (own.isPending) return null;
+  if (own.isError)
+    return (
+      <Message title="Your page could not be loaded" action="Try again" onAction={() => own.refetch()}>
+        {own.error.message}
+      </Message>
+    );
+  return <Page own={own.data} slug={place.squad.slug} />;
+}
+
+/** What is done once something has gone out. */
+function useOnSent(slug: string) {
   const queries = useQueryClient();
-  const outbox = useOutbox();
-  const signOut = useSignOut(outbox.length);
-  const [open, setOpen] = useState<string | null>(null);
-  const onSent = useCallback(
+  return useCallback(
     (item: Waiting) => {
       if (item.what !== "report") return;
       dropCopy(`draft ${item.key}`).catch(() => {});
@@ -47,55 +55,27 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
     },
     [queries, slug],
   );
-  useSending(me.user_id ?? 0, onSent);
-  if (own.isPending) return null;
-  if (own.isError)
-    return (
-      <Message title="Your page could not be loaded" action="Try again" onAction={() => own.refetch()}>
-        {own.error.message}
-      </Message>
-    );
-  const data = own.data;
-  const chosen = data.dues.find((due) => slot(due) === open);
-  const send = (due: Due, filled: Filled) => {
-    const id = ulid();
-    const key = `report ${slug} ${slot(due)}`;
-    setOpen(null);
-    void enqueue({
-      key,
-      label: `${title(due, data)}${due.session ? `, ${mediumDay(due.day)}` : ""}`,
-      what: "report",
-      slug,
-      id,
-      body: {
-        kind: due.kind,
-        day: due.day,
-        session_id: due.session?.id ?? null,
-        answers: filled.answers,
-        words: filled.words || null,
-        pains: filled.pains,
-        ill: filled.ill,
-        clinical_words: filled.clinicalWords || null,
-        made_at: clubNow().toISOString(),
-        replaces: due.given?.id ?? null,
-      },
-    });
-  };
+}
+
+function Page({ own, slug }: { own: Own; slug: string }) {
+  const today = useQuery(ownTodayQuery(slug));
+  const outbox = useOutbox();
+  const signOut = useSignOut(outbox.length);
+  const [open, setOpen] = useState<string | null>(null);
+  const chosen = own.dues.find((due) => slot(due) === open);
   if (chosen)
     return (
       <Questions
         draftKey={`draft report ${slug} ${slot(chosen)}`}
-        own={data}
+        own={own}
         due={chosen}
-        onSend={(filled) => send(chosen, filled)}
+        onSend={(filled) => {
+          setOpen(null);
+          void enqueue(reportOf(own, slug, chosen, filled));
+        }}
         onLeave={() => setOpen(null)}
       />
     );
-  // What was refused is asked again, with what was filled in.
-  const waits = new Set(outbox.filter((item) => !item.refused).map((item) => item.key));
-  const isWaiting = (due: Due) => waits.has(`report ${slug} ${slot(due)}`);
-  const asked = data.dues.filter((due) => !due.given && !isWaiting(due));
-  const said = data.dues.filter((due) => due.given || isWaiting(due));
   // Whom to ask, or that nothing is to be done today, comes before everything that is asked.
   // What was told and has not gone out yet is not known to the page that was kept.
   const untold = outbox.some((item) => !item.refused && asksFirst(item));
@@ -106,63 +86,24 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
       <header className="phone-head">
         <Mark width={30} />
         <div>
-          <b>{data.name}</b>
+          <b>{own.name}</b>
           <span className="quiet">
-            {data.squad} · {longDay(data.today).replace(/ \d+$/, "")}
+            {own.squad} · {longDay(own.today).replace(/ \d+$/, "")}
           </span>
         </div>
       </header>
-      {data.consent_text && !data.consent_given && <Consent own={data} />}
-      {data.dues
+      {own.consent_text && !own.consent_given && <Consent own={own} />}
+      {own.dues
         .filter((due) => due.rivals.length > 0)
         .map((due) => (
-          <Rivals key={slot(due)} own={data} due={due} slug={slug} />
+          <Rivals key={slot(due)} own={own} due={due} slug={slug} />
         ))}
-      {untold && (
-        <section className="own-today" aria-label="Today">
-          <h2>Today</h2>
-          <p className="own-called">
-            Ask a clinician before you train: what you told goes out as soon as there is a network.
-          </p>
-        </section>
-      )}
-      {closes && <OwnToday slug={slug} zone={data.time_zone} />}
-      <h1>{asked.length === 0 ? "Nothing is asked of you now." : "Asked of you"}</h1>
-      <ul className="dues">
-        {asked.map((due) => (
-          <li key={slot(due)}>
-            <button type="button" className="due" onClick={() => setOpen(slot(due))}>
-              <b>{title(due, data)}</b>
-              <span>{hint(due, data)}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      {said.length > 0 && <h2>Sent</h2>}
-      <ul className="dues">
-        {said.map((due) => (
-          <li key={slot(due)} className="said">
-            <span>
-              <b>{title(due, data)}</b>{" "}
-              {isWaiting(due) ? (
-                <em>waits to be sent</em>
-              ) : (
-                due.given && (
-                  <span className="quiet">sent {clockTime(due.given.made_at, data.time_zone)}</span>
-                )
-              )}
-            </span>
-            {!isWaiting(due) && (
-              <button type="button" className="change" onClick={() => setOpen(slot(due))}>
-                Change
-              </button>
-            )}
-          </li>
-        ))}
-      </ul>
+      {untold && <Untold />}
+      {closes && <OwnToday slug={slug} zone={own.time_zone} />}
+      <Dues own={own} slug={slug} outbox={outbox} onOpen={setOpen} />
       <Waits outbox={outbox} />
-      {!closes && !untold && <OwnToday slug={slug} zone={data.time_zone} />}
-      {data.consent_given && <Consent own={data} />}
+      {!closes && !untold && <OwnToday slug={slug} zone={own.time_zone} />}
+      {own.consent_given && <Consent own={own} />}
       <footer className="phone-foot">
         <a className="text-button" href="/account">
           Your account
@@ -172,6 +113,91 @@ export default function PhoneScreen({ me, place }: { me: Me; place: Place }) {
         </button>
       </footer>
     </main>
+  );
+}
+
+const keyOf = (slug: string, due: Due) => `report ${slug} ${slot(due)}`;
+
+/** A report as it is kept to be sent. */
+const reportOf = (own: Own, slug: string, due: Due, filled: Filled) => ({
+  key: keyOf(slug, due),
+  label: `${title(due, own)}${due.session ? `, ${mediumDay(due.day)}` : ""}`,
+  what: "report" as const,
+  slug,
+  id: ulid(),
+  body: {
+    kind: due.kind,
+    day: due.day,
+    session_id: due.session?.id ?? null,
+    answers: filled.answers,
+    words: filled.words || null,
+    pains: filled.pains,
+    ill: filled.ill,
+    clinical_words: filled.clinicalWords || null,
+    made_at: clubNow().toISOString(),
+    replaces: due.given?.id ?? null,
+  },
+});
+
+function Untold() {
+  return (
+    <section className="own-today" aria-label="Today">
+      <h2>Today</h2>
+      <p className="own-called">
+        Ask a clinician before you train: what you told goes out as soon as there is a network.
+      </p>
+    </section>
+  );
+}
+
+interface DuesProps {
+  own: Own;
+  slug: string;
+  outbox: Waiting[];
+  onOpen: (slot: string) => void;
+}
+
+/** What is asked, and what was said or waits to be sent. */
+function Dues({ own, slug, outbox, onOpen }: DuesProps) {
+  // What was refused is asked again, with what was filled in.
+  const waits = new Set(outbox.filter((item) => !item.refused).map((item) => item.key));
+  const isWaiting = (due: Due) => waits.has(keyOf(slug, due));
+  const asked = own.dues.filter((due) => !due.given && !isWaiting(due));
+  const said = own.dues.filter((due) => due.given || isWaiting(due));
+  return (
+    <>
+      <h1>{asked.length === 0 ? "Nothing is asked of you now." : "Asked of you"}</h1>
+      <ul className="dues">
+        {asked.map((due) => (
+          <li key={slot(due)}>
+            <button type="button" className="due" onClick={() => onOpen(slot(due))}>
+              <b>{title(due, own)}</b>
+              <span>{hint(due, own)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {said.length > 0 && <h2>Sent</h2>}
+      <ul className="dues">
+        {said.map((due) => (
+          <li key={slot(due)} className="said">
+            <span>
+              <b>{title(due, own)}</b>{" "}
+              {isWaiting(due) ? (
+                <em>waits to be sent</em>
+              ) : (
+                due.given && <span className="quiet">sent {clockTime(due.given.made_at, own.time_zone)}</span>
+              )}
+            </span>
+            {!isWaiting(due) && (
+              <button type="button" className="change" onClick={() => onOpen(slot(due))}>
+                Change
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

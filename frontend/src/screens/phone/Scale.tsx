@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Asked } from "../../api/client";
-import { typedNumber } from "../../frame/fields";
+import { typedNumber } from "../../kit/fields";
 
 interface ScaleProps {
   asked: Asked;

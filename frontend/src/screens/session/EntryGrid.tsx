@@ -3,7 +3,8 @@ import type { Grid, GridRow } from "../../api/client";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { cellKey, FIELDS, type Field, RANGES, readPasted, showCell, type Values } from "./cells";
-import { type RowState, useGrid } from "./useGrid";
+import type { RowState } from "./gridSender";
+import { useGrid } from "./useGrid";
 
 interface EntryGridProps {
   place: Place;
@@ -99,7 +100,7 @@ export function EntryGrid({ place, grid, queryKey }: EntryGridProps) {
           ))}
         </tbody>
       </table>
-      <p className="quiet" style={{ fontSize: 12.5 }}>
+      <p className="quiet" style={{ fontSize: "var(--type-note)" }}>
         {grid.factor === null
           ? "Load is that of the squad’s main channel. "
           : `Load is minutes × effort (session-RPE)${grid.factor === 1 ? "" : `, × ${grid.factor} for ${grid.place}`}. `}

@@ -1,14 +1,14 @@
 import { Button } from "@chakra-ui/react";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
-import { api, ask, type SessionWork, type WorkRow } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { SessionWork, WorkRow } from "../../api/client";
 import { workQuery } from "../../api/queries";
-import { Select, typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { Select, typedNumber } from "../../kit/fields";
 import { AthleteList, chosenOf } from "./AthleteList";
-import { emptyLine, type Line, lineFrom, sentLines } from "./lifts";
-import { useWork } from "./useWork";
+import { type Line, ofMaximum } from "./lifts";
+import { type Estimate, useLifting } from "./useLifting";
 
 /** An athlete's lifting: lines as they are typed, with what each comes to. */
 export function LiftingSheet({ place, session }: { place: Place; session: string }) {
@@ -48,6 +48,8 @@ function lifted(row: WorkRow, work: SessionWork): string {
     .join(", ");
 }
 
+type Formula = "epley" | "brzycki";
+
 interface SheetProps {
   place: Place;
   session: string;
@@ -65,70 +67,24 @@ const FIELDS = [
 ] as const;
 
 function Sheet({ place, session, work, row }: SheetProps) {
-  const save = useWork(place, session);
-  const standing = row.works.find((one) => one.what === "lifting");
-  const [lines, setLines] = useState<Line[]>(() => {
-    const items = (standing?.data.items as Record<string, unknown>[] | undefined) ?? [];
-    return [...items.map(lineFrom), emptyLine()];
-  });
-  const [touched, setTouched] = useState(false);
-  const [formula, setFormula] = useState<"epley" | "brzycki">("epley");
+  const sheet = useLifting(place, session, row);
+  const { lines, wrong, estimate, save, standing } = sheet;
+  const [formula, setFormula] = useState<Formula>("epley");
   const may = place.may("edit_entries");
   const maxima = Object.fromEntries(row.maxima.map((one) => [one.exercise, one.kg]));
-  const { items, at, wrong } = sentLines(lines);
-  const asked = useDeferredValue(JSON.stringify(items));
-  const estimate = useQuery({
-    queryKey: [place.squad.slug, "estimate", asked],
-    queryFn: () =>
-      ask(
-        api.POST("/api/squads/{slug}/lifting/estimate", {
-          params: { path: { slug: place.squad.slug } },
-          body: { items: JSON.parse(asked) },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-    enabled: items.length > 0,
-    retry: false,
-  });
-  const said = (line: number) => {
-    const index = at.indexOf(line);
-    return index < 0 ? undefined : estimate.data?.items[index];
-  };
-  const change = (i: number, changes: Partial<Line>) => {
-    setTouched(true);
-    setLines((before) => {
-      const next = before.map((line, other) => (other === i ? { ...line, ...changes } : line));
-      return next.at(-1)?.exercise ? [...next, emptyLine()] : next;
-    });
-  };
-  const tonnage = items.length ? (estimate.data?.items.reduce((sum, one) => sum + one.tonnage, 0) ?? 0) : 0;
-  const submit = () => {
-    setTouched(false);
-    save.mutate(
-      [
-        {
-          athlete_id: row.athlete_id,
-          what: "lifting",
-          data: items.length ? { items } : null,
-          version: standing?.version ?? null,
-        },
-      ],
-      { onError: () => setTouched(true) },
-    );
-  };
   return (
     <section className="pad-main" aria-label={`Lifting of ${row.name}`}>
       <header>
         <h2>{row.name}</h2>
         <span className="quiet">
-          {tonnage > 0 ? <>{say.load(tonnage)} kg moved</> : "Type the first exercise."}
+          {sheet.tonnage > 0 ? <>{say.load(sheet.tonnage)} kg moved</> : "Type the first exercise."}
         </span>
         <span style={{ marginLeft: "auto", width: 190 }}>
           <Select
             size="xs"
             label="Estimated maximum after"
             value={formula}
-            onChange={(next) => setFormula(next as "epley" | "brzycki")}
+            onChange={(next) => setFormula(next as Formula)}
           >
             <option value="epley">maximum after Epley</option>
             <option value="brzycki">maximum after Brzycki</option>
@@ -136,84 +92,21 @@ function Sheet({ place, session, work, row }: SheetProps) {
         </span>
       </header>
       <table className="lifting">
-        <thead>
-          <tr>
-            <th scope="col">Exercise</th>
-            {FIELDS.map(([field, name]) => (
-              <th key={field} scope="col" className="number">
-                {name}
-              </th>
-            ))}
-            <th scope="col" className="number" title="Of the best estimate of the last 90 days">
-              % of max
-            </th>
-            <th scope="col" className="number">
-              Moved
-            </th>
-            <th scope="col" className="number">
-              Est. max
-            </th>
-          </tr>
-        </thead>
+        <Heads />
         <tbody>
-          {lines.map((line, i) => {
-            const max = maxima[line.exercise.trim()];
-            const kg = typedNumber(line.kg);
-            const one = said(i);
-            return (
-              <tr key={line.key}>
-                <td>
-                  <input
-                    list="exercises"
-                    aria-label={`Exercise ${i + 1}`}
-                    maxLength={60}
-                    readOnly={!may}
-                    value={line.exercise}
-                    onChange={(event) => change(i, { exercise: event.target.value })}
-                  />
-                </td>
-                {FIELDS.map(([field, name]) => (
-                  <td key={field} className="number">
-                    <input
-                      inputMode="decimal"
-                      aria-label={`${name}, line ${i + 1}`}
-                      aria-invalid={wrong.get(i)?.includes(field) ? true : undefined}
-                      readOnly={!may}
-                      value={line[field]}
-                      onFocus={(event) => event.target.select()}
-                      onChange={(event) => change(i, { [field]: event.target.value })}
-                    />
-                  </td>
-                ))}
-                <td className="number">
-                  <input
-                    inputMode="decimal"
-                    aria-label={`Per cent of maximum, line ${i + 1}`}
-                    readOnly={!may || !max}
-                    placeholder={max ? "" : "–"}
-                    title={max ? `${say.short(max)} kg is the best estimate of the last 90 days` : undefined}
-                    value={line.percent || (max && !Number.isNaN(kg) ? say.short((kg / max) * 100) : "")}
-                    onFocus={(event) => event.target.select()}
-                    onChange={(event) => {
-                      const share = typedNumber(event.target.value);
-                      change(i, {
-                        percent: event.target.value,
-                        // To the plates there are: half a kilogram is the smallest step.
-                        ...(max && !Number.isNaN(share)
-                          ? { kg: String(Math.round((share / 100) * max * 2) / 2) }
-                          : {}),
-                      });
-                    }}
-                    onBlur={() => change(i, { percent: "" })}
-                  />
-                </td>
-                <td className="number figure quiet">{one && one.tonnage > 0 ? say.load(one.tonnage) : ""}</td>
-                <td className="number figure">
-                  {one ? (one[formula] === null ? "over 12" : say.short(one[formula] ?? 0)) : ""}
-                </td>
-              </tr>
-            );
-          })}
+          {lines.map((line, i) => (
+            <LineRow
+              key={line.key}
+              at={i}
+              line={line}
+              wrong={wrong.get(i)}
+              max={maxima[line.exercise.trim()]}
+              estimate={sheet.said(i)}
+              formula={formula}
+              readOnly={!may}
+              onChange={(changes) => sheet.change(i, changes)}
+            />
+          ))}
         </tbody>
       </table>
       <datalist id="exercises">
@@ -234,15 +127,106 @@ function Sheet({ place, session, work, row }: SheetProps) {
           {save.error.message}
         </p>
       )}
-      <p className="quiet" style={{ fontSize: 12.5 }}>
+      <p className="form-foot">
         Maxima are estimates from repetitions and reserve together, 1 to 12. A per cent is of the athlete’s
         best estimate (Epley) of the last 90 days and fills in the kilograms.
       </p>
       {may && (
-        <Button size="sm" onClick={submit} loading={save.isPending} disabled={!touched || wrong.size > 0}>
-          {touched ? "Save" : standing ? "Saved" : "Save"}
+        <Button
+          size="sm"
+          onClick={sheet.submit}
+          loading={save.isPending}
+          disabled={!sheet.touched || wrong.size > 0}
+        >
+          {sheet.touched || !standing ? "Save" : "Saved"}
         </Button>
       )}
     </section>
+  );
+}
+
+function Heads() {
+  return (
+    <thead>
+      <tr>
+        <th scope="col">Exercise</th>
+        {FIELDS.map(([field, name]) => (
+          <th key={field} scope="col" className="number">
+            {name}
+          </th>
+        ))}
+        <th scope="col" className="number" title="Of the best estimate of the last 90 days">
+          % of max
+        </th>
+        <th scope="col" className="number">
+          Moved
+        </th>
+        <th scope="col" className="number">
+          Est. max
+        </th>
+      </tr>
+    </thead>
+  );
+}
+
+interface LineRowProps {
+  at: number;
+  line: Line;
+  wrong: string[] | undefined;
+  /** The athlete's best estimate in this exercise. */
+  max: number | undefined;
+  estimate: Estimate | undefined;
+  formula: Formula;
+  readOnly: boolean;
+  onChange: (changes: Partial<Line>) => void;
+}
+
+function LineRow({ at, line, wrong, max, estimate, formula, readOnly, onChange }: LineRowProps) {
+  const kg = typedNumber(line.kg);
+  return (
+    <tr>
+      <td>
+        <input
+          list="exercises"
+          aria-label={`Exercise ${at + 1}`}
+          maxLength={60}
+          readOnly={readOnly}
+          value={line.exercise}
+          onChange={(event) => onChange({ exercise: event.target.value })}
+        />
+      </td>
+      {FIELDS.map(([field, name]) => (
+        <td key={field} className="number">
+          <input
+            inputMode="decimal"
+            aria-label={`${name}, line ${at + 1}`}
+            aria-invalid={wrong?.includes(field) ? true : undefined}
+            readOnly={readOnly}
+            value={line[field]}
+            onFocus={(event) => event.target.select()}
+            onChange={(event) => onChange({ [field]: event.target.value })}
+          />
+        </td>
+      ))}
+      <td className="number">
+        <input
+          inputMode="decimal"
+          aria-label={`Per cent of maximum, line ${at + 1}`}
+          readOnly={readOnly || !max}
+          placeholder={max ? "" : "–"}
+          title={max ? `${say.short(max)} kg is the best estimate of the last 90 days` : undefined}
+          value={line.percent || (max && !Number.isNaN(kg) ? say.short((kg / max) * 100) : "")}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => onChange(ofMaximum(event.target.value, max))}
+          onBlur={() => onChange({ percent: "" })}
+        />
+      </td>
+      <td className="number figure quiet">
+        {estimate && estimate.tonnage > 0 ? say.load(estimate.tonnage) : ""}
+      </td>
+      <td className="number figure">
+        {estimate ? (estimate[formula] === null ? "over 12" : say.short(estimate[formula] ?? 0)) : ""}
+      </td>
+    </tr>
   );
 }

@@ -70,7 +70,7 @@ export function SegmentStrip({ parts, span, width, inset, editable, onMove, onSe
             height="24"
             fill={i % 2 ? "var(--rule-soft)" : "var(--pale-kelp)"}
           />
-          <text x={x(part.begins) + 7} y="22" fontSize="12.5" fill="var(--ink)">
+          <text x={x(part.begins) + 7} y="22" fontSize="var(--type-note)" fill="var(--ink)">
             {fitting(part.name, x(part.begins + part.minutes) - x(part.begins))}
           </text>
         </g>

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { SessionWork, WorkChange, WorkRow } from "../../api/client";
 import { workQuery } from "../../api/queries";
-import { typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { typedNumber } from "../../kit/fields";
 import { useWork } from "./useWork";
 
 interface Column {
@@ -118,7 +118,7 @@ export function WorkGrid({ place, session, kind }: { place: Place; session: stri
           })}
         </tbody>
       </table>
-      <p className="quiet" style={{ fontSize: 12.5 }}>
+      <p className="quiet" style={{ fontSize: "var(--type-note)" }}>
         {kind.hint}
       </p>
     </div>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { emptyLine, lineFrom, sentLines } from "./lifts";
+import { emptyLine, lineFrom, ofMaximum, sentLines } from "./lifts";
 
 const line = (changes: object) => ({ ...emptyLine(), ...changes });
 
@@ -30,3 +30,12 @@ describe("the lines of a lifting sheet", () => {
     expect(sentLines([lineFrom(kept)]).items).toEqual([kept]);
   });
 });
+
+it.each([
+  ["80", 101, { percent: "80", kg: "81" }],
+  ["82,5", 100, { percent: "82,5", kg: "82.5" }],
+  ["", 100, { percent: "" }],
+  ["80", undefined, { percent: "80" }],
+])("%s per cent of %s kg fills in the kilograms to the half", (percent, max, filled) =>
+  expect(ofMaximum(percent, max)).toEqual(filled),
+);

@@ -1,6 +1,6 @@
 /** Lines of a lifting sheet as they are typed, and as they are sent. */
 
-import { typedNumber } from "../../frame/fields";
+import { typedNumber } from "../../kit/fields";
 
 export interface Line {
   key: number;
@@ -94,4 +94,11 @@ export function sentLines(lines: Line[]): { items: Lift[]; at: number[]; wrong: 
     at.push(i);
   });
   return { items, at, wrong };
+}
+
+/** What a typed per cent of an estimated maximum comes to: to the plates there are, half a kilogram at the least. */
+export function ofMaximum(percent: string, max: number | undefined): Partial<Line> {
+  const share = typedNumber(percent);
+  if (!max || Number.isNaN(share)) return { percent };
+  return { percent, kg: String(Math.round((share / 100) * max * 2) / 2) };
 }

@@ -1,9 +1,9 @@
 import { Button, Input } from "@chakra-ui/react";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { type AuditRow, api, ask } from "../../api/client";
-import { Labelled, Select } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
+import { Labelled, Select } from "../../kit/fields";
 import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
 import "./accounts.css";

@@ -3,9 +3,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem } from "../../api/client";
-import { Labelled } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { Labelled } from "../../kit/fields";
 
 /** What the club has decided about health data. */
 export function ClubChoices({ place }: { place: Place }) {

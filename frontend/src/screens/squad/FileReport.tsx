@@ -45,7 +45,9 @@ export function FileReport({ place, file }: { place: Place; file: FileItem }) {
   const first = report.recordings?.[0];
   return (
     <>
-      <h2 style={{ margin: 0, fontSize: 18, fontWeight: 700, overflowWrap: "anywhere" }}>{file.file_name}</h2>
+      <h2 style={{ margin: 0, fontSize: "var(--type-head)", fontWeight: 700, overflowWrap: "anywhere" }}>
+        {file.file_name}
+      </h2>
       <p className="quiet" style={{ margin: "2px 0 12px" }}>
         {STATES[file.state]}
         {file.undone_at && `, ${mediumDay(file.undone_at.slice(0, 10))}`}
@@ -150,7 +152,7 @@ function RecordingsTold({ place, told }: { place: Place; told: RecordingTold[] }
 export function Problems({ problems, count }: { problems: NonNullable<Report["problems"]>; count: number }) {
   return (
     <section aria-label="Rows that cannot be read" style={{ marginTop: 14 }}>
-      <h3 style={{ margin: "0 0 4px", fontSize: 14, fontWeight: 650 }}>
+      <h3 style={{ margin: "0 0 4px", fontSize: "var(--type-text)", fontWeight: 650 }}>
         {say.load(count)} {count === 1 ? "row" : "rows"} that cannot be read
       </h3>
       <table className="preview-rows">

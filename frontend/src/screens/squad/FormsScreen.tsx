@@ -1,14 +1,13 @@
-import { Button, Input } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { askAgain } from "../../api/askAgain";
-import { type Asked, api, ask, type Forms, type Problem } from "../../api/client";
+import { Input } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { type Asked, api, ask, type Forms } from "../../api/client";
 import { formsQuery } from "../../api/queries";
 import { mediumDay } from "../../frame/days";
-import { Labelled } from "../../frame/fields";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { Form, TextField, useSending } from "../../kit/form";
+import { Beside } from "../../kit/Panel";
 import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
 import "./accounts.css";
@@ -71,187 +70,211 @@ interface EditorProps {
   items: Asked[];
 }
 
-type Words = Record<string, { question: string; low: string; high: string }>;
+interface Said {
+  question: string;
+  low: string;
+  high: string;
+}
+
+type Words = Record<string, Said>;
+
+interface TypedForm {
+  codes: string[];
+  days: number[];
+  words: Words;
+  from: string;
+}
 
 function FormEditor({ place, kind, form, items }: EditorProps) {
-  const queries = useQueryClient();
   const toast = useToast();
-  const slug = place.squad.slug;
-  const [codes, setCodes] = useState(form.asked.map((one) => one.code));
-  const [days, setDays] = useState(form.days);
-  const [words, setWords] = useState<Words>(
-    Object.fromEntries(form.asked.map(({ code, question, low, high }) => [code, { question, low, high }])),
-  );
-  const [from, setFrom] = useState(place.squad.today);
+  const { slug, today } = place.squad;
   const usual = new Map(items.map((item) => [item.code, item]));
-  const save = useMutation<unknown, Problem>({
-    mutationFn: () =>
+  const of = useSending<TypedForm, unknown>({
+    start: {
+      codes: form.asked.map((one) => one.code),
+      days: form.days,
+      words: Object.fromEntries(
+        form.asked.map(({ code, question, low, high }) => [code, { question, low, high }]),
+      ),
+      from: today,
+    },
+    send: ({ codes, days, words, from }) =>
       ask(
         api.POST("/api/squads/{slug}/forms", {
           params: { path: { slug } },
           body: { kind, items: codes, days, words: differing(words, usual), from_day: from },
         }),
       ),
-    onSuccess: () => {
-      askAgain(queries, [slug, "forms"]);
-      toast(`Asked from ${mediumDay(from)} on.`);
-    },
+    saved: (_done, { from }) => toast(`Asked from ${mediumDay(from)} on.`),
+    renews: [slug, "forms"],
   });
-  const move = (at: number, by: number) => {
-    const next = [...codes];
-    const [code] = next.splice(at, 1);
-    if (code) next.splice(at + by, 0, code);
-    setCodes(next);
-  };
+  const { codes, days } = of.typed;
+  const setCodes = (next: string[]) => of.form.setValue("codes", next);
   const left = items.filter((item) => !codes.includes(item.code));
-  const said = (code: string) => words[code] ?? usual.get(code) ?? { question: code, low: "", high: "" };
   return (
-    <div className="desk">
-      <div className="desk-main">
-        <table className="plain-table forms-table">
-          <thead>
-            <tr>
-              <th scope="col">Asked, in this order</th>
-              <th scope="col">Word at 0</th>
-              <th scope="col">Word at 10</th>
-              <th scope="col" />
-            </tr>
-          </thead>
-          <tbody>
-            {codes.map((code, i) => {
-              const item = usual.get(code);
-              const change = (what: Partial<Words[string]>) =>
-                setWords({ ...words, [code]: { ...said(code), ...what } });
-              return (
-                <tr key={code}>
-                  <td>
-                    <Input
-                      size="sm"
-                      aria-label={`Question of ${code.replaceAll("_", " ")}`}
-                      value={said(code).question}
-                      onChange={(event) => change({ question: event.target.value })}
-                    />
-                  </td>
-                  {item && item.choices.length > 0 ? (
-                    <td colSpan={2} className="quiet">
-                      {item.choices.join(", ")}
-                    </td>
-                  ) : item && item.most !== 10 ? (
-                    <td colSpan={2} className="quiet">
-                      {item.least} to {item.most} {item.unit}
-                    </td>
-                  ) : (
-                    <>
-                      <td>
-                        <Input
-                          size="sm"
-                          aria-label={`Word at 0 of ${code.replaceAll("_", " ")}`}
-                          value={said(code).low}
-                          onChange={(event) => change({ low: event.target.value })}
-                        />
-                      </td>
-                      <td>
-                        <Input
-                          size="sm"
-                          aria-label={`Word at 10 of ${code.replaceAll("_", " ")}`}
-                          value={said(code).high}
-                          onChange={(event) => change({ high: event.target.value })}
-                        />
-                      </td>
-                    </>
-                  )}
-                  <td className="actions">
-                    <button
-                      type="button"
-                      className="text-button"
-                      disabled={i === 0}
-                      aria-label={`Ask earlier: ${said(code).question}`}
-                      onClick={() => move(i, -1)}
-                    >
-                      earlier
-                    </button>{" "}
-                    <button
-                      type="button"
-                      className="text-button"
-                      aria-label={`Leave out: ${said(code).question}`}
-                      onClick={() => setCodes(codes.filter((one) => one !== code))}
-                    >
-                      leave out
-                    </button>
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-        {left.length > 0 && (
-          <div className="part-head">
-            <h2>Not asked</h2>
-          </div>
-        )}
-        <ul className="open-links">
-          {left.map((item) => (
-            <li key={item.code}>
-              {item.question}{" "}
-              <button
-                type="button"
-                className="text-button"
-                aria-label={`Ask: ${item.question}`}
-                onClick={() => setCodes([...codes, item.code])}
-              >
-                ask it
-              </button>
-            </li>
-          ))}
-        </ul>
-      </div>
-      <aside className="desk-side" aria-label="Days and saving">
-        <form
-          className="form-rows"
-          onSubmit={(event) => {
-            event.preventDefault();
-            save.mutate();
-          }}
-        >
+    <Beside
+      label="Days and saving"
+      panel={
+        <Form of={of} head={NAMES[kind]} action="Ask this from then on">
           {kind !== "session" && (
-            <fieldset className="form-days">
-              <legend>Asked on</legend>
-              {DAYS.map((name, day) => (
-                <label key={name}>
-                  <input
-                    type="checkbox"
-                    checked={days.includes(day)}
-                    onChange={() =>
-                      setDays(days.includes(day) ? days.filter((one) => one !== day) : [...days, day].sort())
-                    }
-                  />{" "}
-                  {name}
-                </label>
-              ))}
-              {save.error?.of("days") && <p className="over">{save.error.of("days")}</p>}
-            </fieldset>
+            <DaysAsked
+              days={days}
+              error={of.wrong("days")}
+              onDays={(next) => of.form.setValue("days", next)}
+            />
           )}
           <p className="quiet">
             {kind === "daily" &&
               `${codes.length + 3} taps on a normal day. Under 20 seconds is about 10 taps. `}
             10 is the good end on every scale.
           </p>
-          <Labelled label="From" error={save.error?.of("from_day")}>
-            <Input size="sm" type="date" value={from} onChange={(event) => setFrom(event.target.value)} />
-          </Labelled>
-          {save.isError && !save.error.of("from_day") && (
-            <p role="alert" className="over">
-              {save.error.message}
-            </p>
-          )}
-          <div>
-            <Button type="submit" size="sm" loading={save.isPending}>
-              Ask this from then on
-            </Button>
-          </div>
-        </form>
-      </aside>
-    </div>
+          <TextField of={of} name="from" also={["from_day"]} label="From" type="date" />
+        </Form>
+      }
+    >
+      <table className="plain-table forms-table">
+        <thead>
+          <tr>
+            <th scope="col">Asked, in this order</th>
+            <th scope="col">Word at 0</th>
+            <th scope="col">Word at 10</th>
+            <th scope="col" />
+          </tr>
+        </thead>
+        <tbody>
+          {codes.map((code, i) => (
+            <AskedRow
+              key={code}
+              code={code}
+              item={usual.get(code)}
+              said={of.typed.words[code] ?? usual.get(code) ?? { question: code, low: "", high: "" }}
+              first={i === 0}
+              onWords={(said) => of.form.setValue("words", { ...of.typed.words, [code]: said })}
+              onEarlier={() => setCodes(earlier(codes, i))}
+              onLeaveOut={() => setCodes(codes.filter((one) => one !== code))}
+            />
+          ))}
+        </tbody>
+      </table>
+      {left.length > 0 && (
+        <div className="part-head">
+          <h2>Not asked</h2>
+        </div>
+      )}
+      <ul className="open-links">
+        {left.map((item) => (
+          <li key={item.code}>
+            {item.question}{" "}
+            <button
+              type="button"
+              className="text-button"
+              aria-label={`Ask: ${item.question}`}
+              onClick={() => setCodes([...codes, item.code])}
+            >
+              ask it
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Beside>
+  );
+}
+
+/** The one at a place moved one place forward. */
+const earlier = (codes: string[], at: number) => [
+  ...codes.slice(0, at - 1),
+  ...codes.slice(at, at + 1),
+  ...codes.slice(at - 1, at),
+  ...codes.slice(at + 1),
+];
+
+interface AskedRowProps {
+  code: string;
+  item: Asked | undefined;
+  said: Said;
+  first: boolean;
+  onWords: (said: Said) => void;
+  onEarlier: () => void;
+  onLeaveOut: () => void;
+}
+
+function AskedRow({ code, item, said, first, onWords, onEarlier, onLeaveOut }: AskedRowProps) {
+  const name = code.replaceAll("_", " ");
+  const words = (what: keyof Said, label: string) => (
+    <Input
+      size="sm"
+      aria-label={`${label} of ${name}`}
+      value={said[what]}
+      onChange={(event) => {
+        const { question, low, high } = said;
+        onWords({ question, low, high, [what]: event.target.value });
+      }}
+    />
+  );
+  return (
+    <tr>
+      <td>{words("question", "Question")}</td>
+      {item && item.choices.length > 0 ? (
+        <td colSpan={2} className="quiet">
+          {item.choices.join(", ")}
+        </td>
+      ) : item && item.most !== 10 ? (
+        <td colSpan={2} className="quiet">
+          {item.least} to {item.most} {item.unit}
+        </td>
+      ) : (
+        <>
+          <td>{words("low", "Word at 0")}</td>
+          <td>{words("high", "Word at 10")}</td>
+        </>
+      )}
+      <td className="actions">
+        <button
+          type="button"
+          className="text-button"
+          disabled={first}
+          aria-label={`Ask earlier: ${said.question}`}
+          onClick={onEarlier}
+        >
+          earlier
+        </button>{" "}
+        <button
+          type="button"
+          className="text-button"
+          aria-label={`Leave out: ${said.question}`}
+          onClick={onLeaveOut}
+        >
+          leave out
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+interface DaysAskedProps {
+  days: number[];
+  error: string | undefined;
+  onDays: (days: number[]) => void;
+}
+
+function DaysAsked({ days, error, onDays }: DaysAskedProps) {
+  return (
+    <fieldset className="form-days">
+      <legend>Asked on</legend>
+      {DAYS.map((name, day) => (
+        <label key={name}>
+          <input
+            type="checkbox"
+            checked={days.includes(day)}
+            onChange={() =>
+              onDays(days.includes(day) ? days.filter((one) => one !== day) : [...days, day].sort())
+            }
+          />{" "}
+          {name}
+        </label>
+      ))}
+      {error && <p className="over">{error}</p>}
+    </fieldset>
   );
 }
 

@@ -9,9 +9,10 @@ import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
-import { LimitForm, type LimitStart } from "./LimitForm";
+import { LimitForm } from "./LimitForm";
 import { SquadTabs } from "./SquadTabs";
 import { SCHOOLS } from "./schools";
+import type { LimitStart } from "./typedLimit";
 import "./squad.css";
 
 export default function LimitsScreen({ place }: { place: Place }) {

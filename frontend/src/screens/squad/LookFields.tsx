@@ -1,6 +1,6 @@
 import { Input } from "@chakra-ui/react";
 import type { FileSpec, People } from "../../api/client";
-import { Labelled, Select, typedNumber } from "../../frame/fields";
+import { Labelled, Select, typedNumber } from "../../kit/fields";
 import { WRITINGS } from "./fileWords";
 import type { LookPart } from "./LookTable";
 

@@ -1,5 +1,5 @@
 import type { FilePreview, FileSpec } from "../../api/client";
-import { Select } from "../../frame/fields";
+import { Select } from "../../kit/fields";
 import { roleName } from "./fileWords";
 
 export interface LookPart {

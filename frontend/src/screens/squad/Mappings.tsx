@@ -22,7 +22,7 @@ export function Mappings({ place, mappings }: { place: Place; mappings: Files["m
   if (mappings.length === 0) return null;
   return (
     <section aria-labelledby="mappings-head" style={{ padding: "18px var(--margin)" }}>
-      <h2 id="mappings-head" style={{ margin: "0 0 6px", fontSize: 15, fontWeight: 650 }}>
+      <h2 id="mappings-head" style={{ margin: "0 0 6px", fontSize: "var(--type-body)", fontWeight: 650 }}>
         How files are read
       </h2>
       <ul className="place-list">

@@ -3,9 +3,9 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { type Accounts, api, ask, type Invited, type Problem } from "../../api/client";
-import { Labelled } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { Labelled } from "../../kit/fields";
 
 interface MemberPanelProps {
   place: Place;

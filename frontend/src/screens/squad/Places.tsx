@@ -36,7 +36,7 @@ export function Places({ place, places }: { place: Place; places: Channels["plac
   };
   return (
     <section aria-labelledby="places-head" style={{ padding: "18px var(--margin)" }}>
-      <h2 id="places-head" style={{ margin: "0 0 4px", fontSize: 15, fontWeight: 650 }}>
+      <h2 id="places-head" style={{ margin: "0 0 4px", fontSize: "var(--type-body)", fontWeight: 650 }}>
         Places and conditions
       </h2>
       <p className="quiet" style={{ margin: "0 0 8px", maxWidth: 620 }}>

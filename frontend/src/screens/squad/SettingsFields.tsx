@@ -1,6 +1,6 @@
 import { Input } from "@chakra-ui/react";
 import { Fragment } from "react";
-import { Labelled, Select } from "../../frame/fields";
+import { Group, Labelled, Select } from "../../kit/fields";
 import { newClass, type Typed, type TypedClass } from "./settings";
 
 interface SettingsFieldsProps {
@@ -36,138 +36,153 @@ const METHODS: [string, string][] = [
   ["three_zones", "three zones at the two thresholds × 1, 2, 3"],
 ];
 
+type PartProps = Omit<SettingsFieldsProps, "onChange" | "places"> & {
+  set: (changes: Partial<Typed>) => void;
+};
+
 /** The settings of one form. */
 export function SettingsFields({ form, settings, onChange, places, error }: SettingsFieldsProps) {
   const set = (changes: Partial<Typed>) => onChange({ ...settings, ...changes });
+  const part = { form, settings, set, error };
   const measures = MEASURES[form];
   return (
     <>
-      {form === "counted" && (
-        <>
-          <Classes
-            label="Classes: one repetition against the hardest, which is 1"
-            name="classes"
-            list={settings.classes}
-            onChange={(classes) => set({ classes })}
-            error={error}
-          />
-          <Classes
-            label="Surfaces, if they matter"
-            name="surfaces"
-            list={settings.surfaces}
-            onChange={(surfaces) => set({ surfaces })}
-            error={error}
-          />
-          <Classes
-            label="Postures, if they matter"
-            name="postures"
-            list={settings.postures}
-            onChange={(postures) => set({ postures })}
-            error={error}
-          />
-        </>
-      )}
-      {form === "heart_rate" && (
-        <Labelled label="Method" error={error("settings.method")}>
-          <Select label="Method" value={settings.method} onChange={(method) => set({ method })}>
-            {METHODS.map(([code, name]) => (
-              <option key={code} value={code}>
-                {name}
-              </option>
-            ))}
-          </Select>
-        </Labelled>
-      )}
-      {measures && (
-        <Labelled label="What is counted" error={error("settings.measure")}>
-          <Select label="What is counted" value={settings.measure} onChange={(measure) => set({ measure })}>
-            {measures.map(([code, name]) => (
-              <option key={code} value={code}>
-                {name}
-              </option>
-            ))}
-          </Select>
-        </Labelled>
-      )}
+      {form === "counted" && <CountedFields {...part} />}
+      {form === "heart_rate" && <SettingChoice {...part} name="method" label="Method" options={METHODS} />}
+      {measures && <SettingChoice {...part} name="measure" label="What is counted" options={measures} />}
       {form === "position" && ["distance_above", "sprints"].includes(settings.measure) && (
-        <div className="form-pair">
-          <Labelled label="Above, m/s" error={error("settings.speed")}>
-            <Input
-              size="sm"
-              inputMode="decimal"
-              value={settings.speed}
-              onChange={(event) => set({ speed: event.target.value, share: "" })}
-            />
-          </Labelled>
-          <Labelled label="or % of own maximum" error={error("settings.share")}>
-            <Input
-              size="sm"
-              inputMode="decimal"
-              value={settings.share}
-              onChange={(event) => set({ share: event.target.value, speed: event.target.value ? "" : "5" })}
-            />
-          </Labelled>
-        </div>
+        <SpeedFields {...part} />
       )}
-      {form === "impacts" && (
-        <>
-          <Labelled label="Side" error={error("settings.side")}>
-            <Select label="Side" value={settings.side} onChange={(side) => set({ side })}>
-              <option value="both">both together</option>
-              <option value="left">left</option>
-              <option value="right">right</option>
-            </Select>
-          </Labelled>
-          <div className="form-pair">
-            <Labelled label="Bands begin at, g" error={error("settings.edges")}>
-              <Input
-                size="sm"
-                value={settings.edges}
-                onChange={(event) => set({ edges: event.target.value })}
-              />
-            </Labelled>
-            <Labelled label="Their weights" error={error("settings.weights")}>
-              <Input
-                size="sm"
-                value={settings.weights}
-                onChange={(event) => set({ weights: event.target.value })}
-              />
-            </Labelled>
-          </div>
-        </>
-      )}
-      {places.length > 0 && (
-        <fieldset style={{ border: 0, margin: 0, padding: 0 }}>
-          <legend style={{ fontSize: 13, fontWeight: 500, padding: "0 0 5px" }}>
-            Factor by place, 1 where nothing is said
-          </legend>
-          <div className="weights" style={{ gridTemplateColumns: "1fr 92px" }}>
-            {places.map((place) => (
-              <Fragment key={place}>
-                <span>{place}</span>
-                <Input
-                  size="xs"
-                  inputMode="decimal"
-                  placeholder="1"
-                  aria-label={`Factor of ${place}`}
-                  aria-invalid={error(`settings.${place}`) ? true : undefined}
-                  value={settings.places[place] ?? ""}
-                  onChange={(event) => set({ places: { ...settings.places, [place]: event.target.value } })}
-                />
-              </Fragment>
-            ))}
-          </div>
-          {places.map((place) => {
-            const wrong = error(`settings.${place}`);
-            return wrong ? (
-              <p className="field-error" key={place}>
-                {wrong}
-              </p>
-            ) : null;
-          })}
-        </fieldset>
-      )}
+      {form === "impacts" && <ImpactFields {...part} />}
+      {places.length > 0 && <PlaceFields {...part} places={places} />}
     </>
+  );
+}
+
+interface SettingChoiceProps extends PartProps {
+  name: "method" | "measure" | "side";
+  label: string;
+  options: [string, string][];
+}
+
+function SettingChoice({ name, label, options, settings, set, error }: SettingChoiceProps) {
+  return (
+    <Labelled label={label} error={error(`settings.${name}`)}>
+      <Select label={label} value={settings[name]} onChange={(next) => set({ [name]: next })}>
+        {options.map(([code, said]) => (
+          <option key={code} value={code}>
+            {said}
+          </option>
+        ))}
+      </Select>
+    </Labelled>
+  );
+}
+
+function CountedFields({ settings, set, error }: PartProps) {
+  return (
+    <>
+      <Classes
+        label="Classes: one repetition against the hardest, which is 1"
+        name="classes"
+        list={settings.classes}
+        onChange={(classes) => set({ classes })}
+        error={error}
+      />
+      <Classes
+        label="Surfaces, if they matter"
+        name="surfaces"
+        list={settings.surfaces}
+        onChange={(surfaces) => set({ surfaces })}
+        error={error}
+      />
+      <Classes
+        label="Postures, if they matter"
+        name="postures"
+        list={settings.postures}
+        onChange={(postures) => set({ postures })}
+        error={error}
+      />
+    </>
+  );
+}
+
+function SpeedFields({ settings, set, error }: PartProps) {
+  return (
+    <div className="form-pair">
+      <Labelled label="Above, m/s" error={error("settings.speed")}>
+        <Input
+          size="sm"
+          inputMode="decimal"
+          value={settings.speed}
+          onChange={(event) => set({ speed: event.target.value, share: "" })}
+        />
+      </Labelled>
+      <Labelled label="or % of own maximum" error={error("settings.share")}>
+        <Input
+          size="sm"
+          inputMode="decimal"
+          value={settings.share}
+          onChange={(event) => set({ share: event.target.value, speed: event.target.value ? "" : "5" })}
+        />
+      </Labelled>
+    </div>
+  );
+}
+
+const SIDES: [string, string][] = [
+  ["both", "both together"],
+  ["left", "left"],
+  ["right", "right"],
+];
+
+function ImpactFields(part: PartProps) {
+  const { settings, set, error } = part;
+  return (
+    <>
+      <SettingChoice {...part} name="side" label="Side" options={SIDES} />
+      <div className="form-pair">
+        <Labelled label="Bands begin at, g" error={error("settings.edges")}>
+          <Input size="sm" value={settings.edges} onChange={(event) => set({ edges: event.target.value })} />
+        </Labelled>
+        <Labelled label="Their weights" error={error("settings.weights")}>
+          <Input
+            size="sm"
+            value={settings.weights}
+            onChange={(event) => set({ weights: event.target.value })}
+          />
+        </Labelled>
+      </div>
+    </>
+  );
+}
+
+function PlaceFields({ settings, set, error, places }: PartProps & { places: string[] }) {
+  const wrong = places.map((place) => error(`settings.${place}`)).filter(Boolean);
+  return (
+    <Group label="Factor by place, 1 where nothing is said">
+      <div className="weights" style={{ gridTemplateColumns: "1fr 92px" }}>
+        {places.map((place) => (
+          <Fragment key={place}>
+            <span>{place}</span>
+            <Input
+              size="xs"
+              inputMode="decimal"
+              placeholder="1"
+              aria-label={`Factor of ${place}`}
+              aria-invalid={error(`settings.${place}`) ? true : undefined}
+              value={settings.places[place] ?? ""}
+              onChange={(event) => set({ places: { ...settings.places, [place]: event.target.value } })}
+            />
+          </Fragment>
+        ))}
+      </div>
+      {wrong.map((why) => (
+        <p className="field-error" key={why}>
+          {why}
+        </p>
+      ))}
+    </Group>
   );
 }
 
@@ -186,8 +201,7 @@ function Classes({ label, name, list, onChange, error }: ClassesProps) {
     list.flatMap((_, i) => [error(`settings.${name}.${i}.name`), error(`settings.${name}.${i}.weight`)]),
   );
   return (
-    <fieldset style={{ border: 0, margin: 0, padding: 0 }}>
-      <legend style={{ fontSize: 13, fontWeight: 500, padding: "0 0 5px" }}>{label}</legend>
+    <Group label={label}>
       <div className="weights">
         {list.map((one, i) => (
           <div key={one.key} style={{ display: "contents" }}>
@@ -223,7 +237,7 @@ function Classes({ label, name, list, onChange, error }: ClassesProps) {
       <button
         type="button"
         className="text-button"
-        style={{ marginTop: 5, fontSize: 13 }}
+        style={{ marginTop: 5, fontSize: "var(--type-note)" }}
         onClick={() => onChange([...list, newClass()])}
       >
         Add
@@ -233,6 +247,6 @@ function Classes({ label, name, list, onChange, error }: ClassesProps) {
           {why}
         </p>
       ))}
-    </fieldset>
+    </Group>
   );
 }

@@ -9,7 +9,7 @@ export function TakeOut({ place }: { place: Place }) {
   const base = `/api/squads/${place.squad.slug}`;
   return (
     <section aria-labelledby="out-head" style={{ padding: "0 var(--margin) 18px" }}>
-      <h2 id="out-head" style={{ margin: "0 0 6px", fontSize: 15, fontWeight: 650 }}>
+      <h2 id="out-head" style={{ margin: "0 0 6px", fontSize: "var(--type-body)", fontWeight: 650 }}>
         Take out
       </h2>
       <p style={{ margin: 0 }}>

@@ -1,12 +1,11 @@
-import { Button, Input, Textarea } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { askAgain } from "../../api/askAgain";
-import { api, ask, type Problem, type TestItem } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { api, ask, type TestItem } from "../../api/client";
 import { anchorsQuery } from "../../api/queries";
-import { Labelled, Select, typedNumber } from "../../frame/fields";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { typedNumber } from "../../kit/fields";
+import { AreaField, ChoiceField, Form, type Sending, TextField, useSending } from "../../kit/form";
+import { useDoing } from "../../kit/useDoing";
 
 interface TestFormProps {
   place: Place;
@@ -15,166 +14,141 @@ interface TestFormProps {
   onDone: (saved: TestItem | null) => void;
 }
 
+type TypedTest = ReturnType<typeof begun>;
+
+const begun = (test: TestItem | null) => ({
+  name: test?.name ?? "",
+  unit: test?.unit ?? "",
+  better: test?.better ?? ("higher" as TestItem["better"]),
+  trials: String(test?.trials ?? 3),
+  sides: test?.sides ?? false,
+  combine: test?.combine ?? ("best" as TestItem["combine"]),
+  typical_error: test?.typical_error == null ? "" : String(test.typical_error),
+  worthwhile: test?.worthwhile == null ? "" : String(test.worthwhile),
+  protocol: test?.protocol ?? "",
+  jump: test?.jump ?? false,
+  anchor: test?.anchor ?? ("" as NonNullable<TestItem["anchor"]> | ""),
+});
+
+const number = (text: string) => (text.trim() ? typedNumber(text) : null);
+
+const ready = (typed: TypedTest) => ({
+  ...typed,
+  trials: Number(typed.trials) || 0,
+  typical_error: number(typed.typical_error),
+  worthwhile: number(typed.worthwhile),
+  protocol: typed.protocol || null,
+  anchor: typed.anchor || null,
+});
+
 /** How a test is done and what counts as a change in it. */
 export function TestForm({ place, test, onDone }: TestFormProps) {
   const slug = place.squad.slug;
-  const queries = useQueryClient();
   const toast = useToast();
-  const [name, setName] = useState(test?.name ?? "");
-  const [unit, setUnit] = useState(test?.unit ?? "");
-  const [better, setBetter] = useState<TestItem["better"]>(test?.better ?? "higher");
-  const [trials, setTrials] = useState(String(test?.trials ?? 3));
-  const [sides, setSides] = useState(test?.sides ?? false);
-  const [combine, setCombine] = useState<TestItem["combine"]>(test?.combine ?? "best");
-  const [error, setError] = useState(test?.typical_error == null ? "" : String(test.typical_error));
-  const [worthwhile, setWorthwhile] = useState(test?.worthwhile == null ? "" : String(test.worthwhile));
-  const [protocol, setProtocol] = useState(test?.protocol ?? "");
-  const [anchor, setAnchor] = useState<NonNullable<TestItem["anchor"]> | "">(test?.anchor ?? "");
-  const anchors = useQuery(anchorsQuery(slug, place.day));
-  const kinds = anchors.data?.kinds.filter((kind) => kind.words.length === 0) ?? [];
-  const number = (text: string) => (text.trim() ? typedNumber(text) : null);
-  const save = useMutation<TestItem, Problem>({
-    mutationFn: () => {
-      const body = {
-        name,
-        unit,
-        better,
-        trials: Number(trials) || 0,
-        sides,
-        combine,
-        typical_error: number(error),
-        worthwhile: number(worthwhile),
-        protocol: protocol || null,
-        anchor: anchor || null,
-      };
+  const of = useSending<TypedTest, TestItem>({
+    start: begun(test),
+    send: (typed) => {
+      const body = ready(typed);
       return test
         ? ask(
             api.PUT("/api/squads/{slug}/tests/{code}", { params: { path: { slug, code: test.code } }, body }),
           )
         : ask(api.POST("/api/squads/{slug}/tests", { params: { path: { slug } }, body }));
     },
-    onSuccess: (saved) => {
-      askAgain(queries, [slug, "tests"]);
+    saved: (saved) => {
       toast(`${saved.name} is saved.`);
       onDone(saved);
     },
+    renews: [slug, "tests"],
   });
-  const path = { slug, code: test?.code ?? "" };
-  const renew = () => askAgain(queries, [slug, "tests"]);
-  const putBack = useMutation<TestItem, Problem, TestItem>({
-    mutationFn: ({ code: _code, ...body }) =>
-      ask(api.PUT("/api/squads/{slug}/tests/{code}", { params: { path }, body })),
-    onSuccess: (back) => toast(`${back.name} is on the list again.`),
-    onError: (problem) => toast(problem.message),
-    onSettled: renew,
-  });
-  const leaveOut = useMutation<unknown, Problem, TestItem>({
-    mutationFn: () => ask(api.DELETE("/api/squads/{slug}/tests/{code}", { params: { path } })),
-    onSuccess: (_done, left) => {
-      renew();
-      toast(`${left.name} is off the list; its results are kept.`, () => putBack.mutate(left));
-      onDone(null);
-    },
-    onError: (problem) => toast(problem.message),
-  });
-  const wrong = (field: string) => save.error?.of(field);
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate();
-  };
   return (
-    <form className="form-rows test-form" onSubmit={submit} noValidate>
-      <h2 className="side-head">{test ? "Change this test" : "A new test"}</h2>
-      <Labelled label="Name" error={wrong("name")}>
-        <Input size="sm" value={name} onChange={(event) => setName(event.target.value)} />
-      </Labelled>
+    <Form
+      of={of}
+      head={test ? "Change this test" : "A new test"}
+      action="Save"
+      leave="Leave it"
+      onLeave={() => onDone(null)}
+      foot={test && <LeaveOut slug={slug} test={test} onDone={() => onDone(null)} />}
+    >
+      <TextField of={of} name="name" label="Name" />
       <div className="form-pair">
-        <Labelled label="Unit" error={wrong("unit")}>
-          <Input size="sm" value={unit} onChange={(event) => setUnit(event.target.value)} />
-        </Labelled>
-        <Labelled label="Trials" error={wrong("trials")}>
-          <Input
-            size="sm"
-            inputMode="numeric"
-            value={trials}
-            onChange={(event) => setTrials(event.target.value)}
-          />
-        </Labelled>
+        <TextField of={of} name="unit" label="Unit" />
+        <TextField of={of} name="trials" label="Trials" inputMode="numeric" />
       </div>
       <div className="form-pair">
-        <Select label="Better is" value={better} onChange={(value) => setBetter(value as typeof better)}>
-          <option value="higher">higher is better</option>
-          <option value="lower">lower is better</option>
-        </Select>
-        <Select label="What stands" value={combine} onChange={(value) => setCombine(value as typeof combine)}>
-          <option value="best">the best trial stands</option>
-          <option value="mean">the mean stands</option>
-        </Select>
+        <ChoiceField of={of} name="better" label="Better is" options={BETTER} />
+        <ChoiceField of={of} name="combine" label="What stands" options={COMBINE} />
       </div>
-      {wrong("better") && <p className="over">{wrong("better")}</p>}
       <label className="tick-line">
-        <input type="checkbox" checked={sides} onChange={(event) => setSides(event.target.checked)} /> Left
-        and right
+        <input type="checkbox" {...of.form.register("sides")} /> Left and right
       </label>
-      {wrong("sides") && <p className="over">{wrong("sides")}</p>}
+      {of.wrong("sides") && <p className="over">{of.wrong("sides")}</p>}
       <div className="form-pair">
-        <Labelled label="Typical error; empty works it out" error={wrong("typical_error")}>
-          <Input
-            size="sm"
-            inputMode="decimal"
-            value={error}
-            onChange={(event) => setError(event.target.value)}
-          />
-        </Labelled>
-        <Labelled label="Smallest worthwhile change" error={wrong("worthwhile")}>
-          <Input
-            size="sm"
-            inputMode="decimal"
-            value={worthwhile}
-            onChange={(event) => setWorthwhile(event.target.value)}
-          />
-        </Labelled>
+        <TextField
+          of={of}
+          name="typical_error"
+          label="Typical error; empty works it out"
+          inputMode="decimal"
+        />
+        <TextField of={of} name="worthwhile" label="Smallest worthwhile change" inputMode="decimal" />
       </div>
-      <Labelled label="A result becomes the athlete’s" error={wrong("anchor")}>
-        <Select
-          label="A result becomes the athlete’s"
-          value={anchor}
-          onChange={(value) => setAnchor(value as typeof anchor)}
-        >
-          <option value="">nothing: it is a result only</option>
-          {kinds.map((kind) => (
-            <option key={kind.kind} value={kind.kind}>
-              {kind.name.toLowerCase()}, {kind.unit}
-            </option>
-          ))}
-        </Select>
-      </Labelled>
-      <Labelled label="How it is done" error={wrong("protocol")}>
-        <Textarea size="sm" rows={2} value={protocol} onChange={(event) => setProtocol(event.target.value)} />
-      </Labelled>
-      {save.isError && save.error.errors.length === 0 && (
-        <p role="alert" className="over">
-          {save.error.message}
-        </p>
-      )}
-      <div>
-        <Button type="submit" size="sm" loading={save.isPending}>
-          Save
-        </Button>{" "}
-        <button type="button" className="text-button" onClick={() => onDone(null)}>
-          Leave it
-        </button>
-        {test && (
-          <button
-            type="button"
-            className="text-button"
-            style={{ float: "right" }}
-            onClick={() => leaveOut.mutate(test)}
-          >
-            Take it off the list
-          </button>
-        )}
-      </div>
-    </form>
+      <label className="tick-line">
+        <input type="checkbox" {...of.form.register("jump")} /> A jump: held beside energy and
+        effort, it is one of three signals
+      </label>
+      <AnchorField of={of} place={place} />
+      <AreaField of={of} name="protocol" label="How it is done" />
+    </Form>
+  );
+}
+
+const BETTER = [
+  ["higher", "higher is better"],
+  ["lower", "lower is better"],
+] as const;
+
+const COMBINE = [
+  ["best", "the best trial stands"],
+  ["mean", "the mean stands"],
+] as const;
+
+function AnchorField({ of, place }: { of: Sending<TypedTest>; place: Place }) {
+  const anchors = useQuery(anchorsQuery(place.squad.slug, place.day));
+  const kinds = anchors.data?.kinds.filter((kind) => kind.words.length === 0) ?? [];
+  return (
+    <ChoiceField
+      of={of}
+      name="anchor"
+      label="A result becomes the athlete’s"
+      none="nothing: it is a result only"
+      options={kinds.map((kind) => [kind.kind, `${kind.name.toLowerCase()}, ${kind.unit}`])}
+    />
+  );
+}
+
+/** Takes a test off the list, and puts it back if that was not meant. */
+function LeaveOut({ slug, test, onDone }: { slug: string; test: TestItem; onDone: () => void }) {
+  const toast = useToast();
+  const path = { slug, code: test.code };
+  const { code: _code, ...body } = test;
+  const putBack = useDoing(
+    [slug, "tests"],
+    () => ask(api.PUT("/api/squads/{slug}/tests/{code}", { params: { path }, body })),
+    (back) => toast(`${back.name} is on the list again.`),
+  );
+  const leaveOut = useDoing(
+    [slug, "tests"],
+    () => ask(api.DELETE("/api/squads/{slug}/tests/{code}", { params: { path } })),
+    () => {
+      toast(`${test.name} is off the list; its results are kept.`, () => putBack.mutate());
+      onDone();
+    },
+  );
+  return (
+    <div>
+      <button type="button" className="text-button" onClick={() => leaveOut.mutate()}>
+        Take it off the list
+      </button>
+    </div>
   );
 }

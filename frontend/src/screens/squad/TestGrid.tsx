@@ -4,9 +4,9 @@ import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
 import { testingDayQuery } from "../../api/queries";
 import { dayAndMonth, mediumDay } from "../../frame/days";
-import { typedNumber } from "../../frame/fields";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
+import { typedNumber } from "../../kit/fields";
 
 interface GridProps {
   place: Place;
@@ -110,10 +110,6 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
       ),
     onSuccess: (saved) => queries.setQueryData(testingDayQuery(slug, test.code, place.day).queryKey, saved),
   });
-  const theirs =
-    save.error?.status === 409
-      ? (save.error.body.theirs as { trials: (number | null)[]; version: number })
-      : undefined;
   const wrong = cells.some((cell) => cell.trim() !== "" && Number.isNaN(typedNumber(cell)));
   const changed = cells.some((cell, i) => cell !== before[i]);
   const leave = () => {
@@ -170,37 +166,12 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
       <td className="number figure">{side.value === null ? "" : say.fine(side.value)}</td>
       <td>
         {save.isError ? (
-          <span role="alert" className="over">
-            {save.error.message}{" "}
-            {save.error.body.unlikely === true && (
-              <button
-                type="button"
-                className="text-button"
-                onClick={() => save.mutate({ sure: true, version: side.version })}
-              >
-                It is right
-              </button>
-            )}
-            {theirs && (
-              <>
-                Theirs: {theirs.trials.map((one) => one ?? "–").join(", ")}.{" "}
-                <button
-                  type="button"
-                  className="text-button"
-                  onClick={() => askAgain(queries, [slug, "tests", test.code])}
-                >
-                  Take theirs
-                </button>{" "}
-                <button
-                  type="button"
-                  className="text-button"
-                  onClick={() => save.mutate({ sure: true, version: theirs.version })}
-                >
-                  Keep mine
-                </button>
-              </>
-            )}
-          </span>
+          <Refused
+            problem={save.error}
+            onKeep={(version) => save.mutate({ sure: true, version })}
+            version={side.version}
+            onTakeTheirs={() => askAgain(queries, [slug, "tests", test.code])}
+          />
         ) : wrong ? (
           <span className="over">This is not a number.</span>
         ) : (
@@ -210,6 +181,42 @@ function Line({ place, day, row, side, index, usual, editable, chosen, onMove }:
       <td className="number figure">{first ? row.rank : ""}</td>
       {test.sides && <td>{first && <Sides row={row} />}</td>}
     </tr>
+  );
+}
+
+interface RefusedProps {
+  problem: Problem;
+  version: number | null;
+  onKeep: (version: number | null) => void;
+  onTakeTheirs: () => void;
+}
+
+/** Why a result was not taken, and what may be done: be sure of it, or choose between two. */
+function Refused({ problem, version, onKeep, onTakeTheirs }: RefusedProps) {
+  const theirs =
+    problem.status === 409
+      ? (problem.body.theirs as { trials: (number | null)[]; version: number })
+      : undefined;
+  return (
+    <span role="alert" className="over">
+      {problem.message}{" "}
+      {problem.body.unlikely === true && (
+        <button type="button" className="text-button" onClick={() => onKeep(version)}>
+          It is right
+        </button>
+      )}
+      {theirs && (
+        <>
+          Theirs: {theirs.trials.map((one) => one ?? "–").join(", ")}.{" "}
+          <button type="button" className="text-button" onClick={onTakeTheirs}>
+            Take theirs
+          </button>{" "}
+          <button type="button" className="text-button" onClick={() => onKeep(theirs.version)}>
+            Keep mine
+          </button>
+        </>
+      )}
+    </span>
   );
 }
 

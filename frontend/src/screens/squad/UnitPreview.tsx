@@ -33,7 +33,7 @@ export function UnitPreview({ preview, stale, problem, unit }: UnitPreviewProps)
                 unit={unit}
                 tick={dayAndMonth}
               />
-              <p className="quiet" style={{ margin: "2px 0 10px", fontSize: 12.5 }}>
+              <p className="quiet" style={{ margin: "2px 0 10px", fontSize: "var(--type-note)" }}>
                 Mean week load of those who have any, last 8 weeks, {unit}. {preview.days_moved} of{" "}
                 {preview.days} days differ.
               </p>

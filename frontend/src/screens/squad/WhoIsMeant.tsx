@@ -1,5 +1,5 @@
 import type { FilePreview, People } from "../../api/client";
-import { Select } from "../../frame/fields";
+import { Select } from "../../kit/fields";
 
 interface WhoIsMeantProps {
   unknown: FilePreview["people"];

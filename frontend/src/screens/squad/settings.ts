@@ -1,6 +1,6 @@
 /** Settings of a unit as they are typed, and as they are sent. */
 
-import { typedNumber } from "../../frame/fields";
+import { typedNumber } from "../../kit/fields";
 
 export interface TypedClass {
   key: number;

@@ -5,7 +5,7 @@ prediction.
 """
 
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.notices.catalogue import KINDS, Story, is_quiet, needs, notices_for, stories
+from uvren.core.notices.catalogue import KINDS, is_quiet, needs, notices_for
 
 __all__ = [
     "KINDS",
@@ -15,9 +15,7 @@ __all__ = [
     "Setting",
     "Severity",
     "Shape",
-    "Story",
     "is_quiet",
     "needs",
     "notices_for",
-    "stories",
 ]

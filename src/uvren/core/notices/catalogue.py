@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 from uvren.core.day import Desk
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Severity
+from uvren.core.notices.base import Notice, NoticeKind, Severity
 from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
@@ -53,26 +52,6 @@ def needs(notices: Sequence[Notice]) -> Literal["call", "watch", "plan"]:
     if Severity.ACT in severities:
         return "call"
     return "watch" if Severity.WATCH in severities else "plan"
-
-
-@dataclass(frozen=True)
-class Story:
-    """Notices of one athlete that have one cause, most pressing first."""
-
-    cause: Cause
-    notices: tuple[Notice, ...]
-
-    @property
-    def severity(self) -> Severity:
-        return self.notices[0].severity
-
-
-def stories(notices: Sequence[Notice]) -> list[Story]:
-    """An athlete's notices joined up, one story for each cause, the most pressing first."""
-    by_cause: dict[Cause, list[Notice]] = {}
-    for notice in sorted(notices, key=lambda one: one.severity.rank):
-        by_cause.setdefault(KINDS[notice.code].cause, []).append(notice)
-    return [Story(cause, tuple(found)) for cause, found in by_cause.items()]
 
 
 def is_quiet(notice: Notice, called: Mapping[str, str]) -> bool:

@@ -18,20 +18,20 @@ from uvren.core.audience import LEAST, Audience
 from uvren.core.day import Desk, fitted
 from uvren.core.errors import UnknownRule
 from uvren.core.norms import USUAL_DAYS, usual, z_scores
+from uvren.core.notices import KINDS
 from uvren.core.recordings.heart_rate import FIVE_ZONES, THREE_ZONES, zones_known
 from uvren.core.recovery import WINDOWS, System, heaviness, last_heavy, open_hours
 from uvren.core.reports import ITEM_NAMES, ITEMS, Good, ReportKind
 from uvren.core.windows import run_length
 from uvren.services.day import outcomes as turned
 from uvren.services.day.desk import WORK_DAYS, ChannelName, SquadDesk, name_of, open_desks
+from uvren.services.day.facts import DAILY, laid_out
 from uvren.services.day.fitness import TestLine, test_lines, test_series
 from uvren.services.day.loads import anchor_book, distribution
 from uvren.services.day.strips import REASONS, Strip, strips
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
 from uvren.store.models import Availability, RecordingKind, SessionKind, Squad
-
-BREAK_DAYS = 7
 
 
 @dataclass(frozen=True)
@@ -294,13 +294,9 @@ def _windows(main: SquadDesk, zone: ZoneInfo) -> list[OpenWindow]:
 
 
 def _items(db: DbSession, squad: Squad, athlete_id: int, first: date, as_of: date) -> list[ItemLine]:
-    codes = [code for code, item in ITEMS.items() if item.kind is ReportKind.DAILY]
-    count = (as_of - first).days + 1
-    values = np.full((len(codes), count), np.nan)
-    rows = queries.reports.daily_answers(db, squad.id, athlete_id, first, as_of)
-    for day, answers in rows:
-        for code, answer in answers.items():
-            values[codes.index(code), (day - first).days] = answer["value"]
+    codes, kinds = DAILY, (ReportKind.DAILY,)
+    rows = queries.day.reports_between(db, squad.id, kinds, first, as_of, [athlete_id])
+    values = laid_out(rows, {athlete_id: 0}, first, (as_of - first).days + 1)[0]
     floors = np.array([[ITEMS[code].step / 2] for code in codes])
     sign = np.array([[-1.0 if ITEMS[code].good is Good.LOW else 1.0] for code in codes])
     z = z_scores(values, usual(values, floors)) * sign
@@ -315,8 +311,9 @@ def _breaks(db: DbSession, squad: Squad, athlete_id: int, main: SquadDesk) -> li
     done = main.desk.done
     rest = (done.values[0] == 0) & ~done.missing[0] & (done.age[0] > 0)
     rest[main.desk.today :] = False
+    least = KINDS["break_found"].setting(main.desk, "days")[0]
     run = run_length(rest)
-    ends = np.flatnonzero((run >= BREAK_DAYS) & np.append(run[1:] == 0, True))
+    ends = np.flatnonzero((run >= least) & np.append(run[1:] == 0, True))
     out = [
         Break(done.date_of(int(end - run[end] + 1)), done.date_of(int(end)), f"{run[end]} days without load")
         for end in ends

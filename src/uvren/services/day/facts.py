@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
@@ -28,6 +28,7 @@ from uvren.store.models import (
     RecordingKind,
     Squad,
 )
+from uvren.store.queries.day import AnswersOfDay
 from uvren.store.queries.session import KIND_CODES
 from uvren.store.queries.squad import Member
 
@@ -83,25 +84,31 @@ def _reports(
     first = as_of - timedelta(days=count - 1)
     days = [first + timedelta(days=i) for i in range(count)]
     weeks = [day for day in days if forms.on(ReportKind.WEEKLY, day).is_asked(day)]
-    daily = np.full((len(row_of), len(DAILY), count), np.nan)
     weekly = np.full((len(row_of), len(WEEKLY), len(weeks)), np.nan)
     kinds = (ReportKind.DAILY, ReportKind.WEEKLY)
     rows = queries.day.reports_between(db, squad.id, kinds, first, as_of, list(row_of))
-    at_item = {code: i for i, code in enumerate(DAILY)}
     at_sign = {code: i for i, code in enumerate(WEEKLY)}
     at_week = {day: i for i, day in enumerate(weeks)}
     for athlete, kind, day, answers in rows:
-        row = row_of[athlete]
-        if kind is ReportKind.DAILY:
+        if kind is ReportKind.WEEKLY and day in at_week:
             for code, answer in answers.items():
-                daily[row, at_item[code], (day - first).days] = answer["value"]
-        elif day in at_week:
-            for code, answer in answers.items():
-                weekly[row, at_sign[code], at_week[day]] = answer["value"]
+                weekly[row_of[athlete], at_sign[code], at_week[day]] = answer["value"]
+    daily = laid_out(rows, row_of, first, count)
     asked = np.array([forms.on(ReportKind.DAILY, day).is_asked(day) for day in days])
     joined = np.array([member.from_day for member in members])
     there = np.array(days)[None, :] >= joined[:, None] if members else np.zeros((0, count), dtype=bool)
     return daily, asked & there.astype(bool), weekly, np.array([day.toordinal() for day in weeks], dtype=np.int64)
+
+
+def laid_out(rows: Iterable[AnswersOfDay], row_of: Mapping[int, int], first: date, count: int) -> np.ndarray:
+    """Daily answers by row, item (as ``DAILY``) and day from ``first`` on, nan where nothing was answered."""
+    at = {code: i for i, code in enumerate(DAILY)}
+    daily = np.full((len(row_of), len(DAILY), count), np.nan)
+    for athlete, kind, day, answers in rows:
+        if kind is ReportKind.DAILY:
+            for code, answer in answers.items():
+                daily[row_of[athlete], at[code], (day - first).days] = answer["value"]
+    return daily
 
 
 def _sessions(

@@ -105,7 +105,7 @@ def _as_series(test: FitnessTest, rows: Sequence[FitnessResult], row_of: Mapping
             for row, by_day in days.items()
         },
         sides=sides,
-        jump="jump" in test.name.lower() and test.unit in ("cm", "m/s"),
+        jump=test.jump,
     )
 
 

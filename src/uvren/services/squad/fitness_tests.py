@@ -33,15 +33,21 @@ class Draft:
     worthwhile: float | None = None
     protocol: str | None = None
     anchor: AnchorKind | None = None
+    jump: bool = False
 
 
 _STEPS = "Steps of 4 min or a ramp; the result is the athlete's anchor from that day on."
 
 # What a squad begins with; it changes, adds and leaves out as it likes.
 SHIPPED: tuple[Draft, ...] = (
-    Draft("Countermovement jump, height", "cm", protocol="Hands on the hips, stand still, dip and jump. Plate or mat."),
-    Draft("Countermovement jump, reactive index", "m/s", protocol="Height by impulse / time to take-off."),
-    Draft("Drop jump, reactive index", "m/s", protocol="From 30 cm, as short a contact as possible."),
+    Draft(
+        "Countermovement jump, height",
+        "cm",
+        protocol="Hands on the hips, stand still, dip and jump. Plate or mat.",
+        jump=True,
+    ),
+    Draft("Countermovement jump, reactive index", "m/s", protocol="Height by impulse / time to take-off.", jump=True),
+    Draft("Drop jump, reactive index", "m/s", protocol="From 30 cm, as short a contact as possible.", jump=True),
     Draft("Isometric squat", "N", sides=True, combine=Combine.MEAN, protocol="Five seconds against the bar, each leg."),
     Draft("Isometric shoulder rotation out", "N", sides=True, protocol="Lying, elbow at 90°."),
     Draft("Shoulder rotation in, range", "°", trials=2, sides=True, combine=Combine.MEAN),

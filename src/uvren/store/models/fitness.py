@@ -17,7 +17,8 @@ class FitnessTest(Base):
     """A test of a squad. ``sides`` says that it is done left and right.
 
     ``typical_error`` and ``worthwhile`` null are worked out from the trials and results that are there. ``anchor`` is
-    what a result becomes for the athlete from its day on, if anything.
+    what a result becomes for the athlete from its day on, if anything. ``jump`` says that it is a jump as the three
+    signals mean it.
     """
 
     __tablename__ = "test_definition"
@@ -35,6 +36,7 @@ class FitnessTest(Base):
     worthwhile: Mapped[float | None]
     protocol: Mapped[str | None] = mapped_column(Text)
     anchor: Mapped[AnchorKind | None]
+    jump: Mapped[bool] = mapped_column(default=False)
     rank: Mapped[int] = mapped_column(default=0)
     set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
     set_at: Mapped[datetime]

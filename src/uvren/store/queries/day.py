@@ -24,6 +24,9 @@ from uvren.store.models import (
     SessionKind,
 )
 
+# (athlete, kind, day, answers)
+AnswersOfDay = tuple[int, ReportKind, date, dict[str, Any]]
+
 
 def daily_loads(
     db: DbSession, channel_ids: Collection[int], athletes: Collection[int], until: date, since: date | None = None
@@ -143,7 +146,7 @@ def efforts_between(
 
 def reports_between(
     db: DbSession, squad_id: int, kinds: Collection[ReportKind], first: date, last: date, athletes: Collection[int]
-) -> list[tuple[int, ReportKind, date, dict[str, Any]]]:
+) -> list[AnswersOfDay]:
     """(athlete, kind, day, answers) of the reports that count."""
     rows = db.execute(
         select(Report.athlete_id, Report.kind, Report.day, type_coerce(Report.answers, Text)).where(

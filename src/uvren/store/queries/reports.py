@@ -42,21 +42,6 @@ def reports_since(db: DbSession, squad_id: int, athlete_id: int, first: date) ->
     return list(db.scalars(query.order_by(Report.entered_at, Report.id)))
 
 
-def daily_answers(
-    db: DbSession, squad_id: int, athlete_id: int, first: date, last: date
-) -> Sequence[Row[date, dict[str, Any]]]:
-    """(day, answers) of an athlete's daily reports that count."""
-    return db.execute(
-        select(Report.day, Report.answers).where(
-            Report.squad_id == squad_id,
-            Report.athlete_id == athlete_id,
-            Report.kind == ReportKind.DAILY,
-            Report.day.between(first, last),
-            Report.counts,
-        )
-    ).all()
-
-
 def squad_reports(db: DbSession, squad_id: int, first: date, last: date) -> list[Report]:
     """Daily and weekly reports of the squad, whether they count or not."""
     return list(

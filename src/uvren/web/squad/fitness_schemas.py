@@ -25,6 +25,7 @@ class TestIn(In):
     worthwhile: Number | None = None
     protocol: Annotated[str, Field(max_length=2000)] | None = None
     anchor: AnchorKind | None = None
+    jump: bool = False
 
 
 class TestOut(Out):
@@ -39,6 +40,7 @@ class TestOut(Out):
     worthwhile: float | None
     protocol: str | None
     anchor: AnchorKind | None
+    jump: bool
 
 
 class TestsOut(Out):

@@ -13,7 +13,7 @@ export function Labelled({
 }) {
   return (
     <Field.Root invalid={Boolean(error)}>
-      <Field.Label fontSize="13px">{label}</Field.Label>
+      <Field.Label fontSize="var(--type-note)">{label}</Field.Label>
       {children}
       <Field.ErrorText>{error}</Field.ErrorText>
     </Field.Root>
@@ -44,4 +44,49 @@ export function Select({ label, value, onChange, children, size = "sm", disabled
 export function typedNumber(text: string): number {
   const plain = text.trim().replace(",", ".").replace("−", "-");
   return plain === "" ? Number.NaN : Number(plain);
+}
+
+/** Fields that belong together, under one name. */
+export function Group({
+  label,
+  error,
+  children,
+}: {
+  label: string;
+  error?: string | null;
+  children: ReactNode;
+}) {
+  return (
+    <fieldset className="group">
+      <legend>{label}</legend>
+      {children}
+      {error && <p className="field-error">{error}</p>}
+    </fieldset>
+  );
+}
+
+interface ChecksProps<Value extends string> {
+  all: readonly Value[];
+  chosen: readonly Value[];
+  onChange: (chosen: Value[]) => void;
+}
+
+/** Any of a few words. */
+export function Checks<Value extends string>({ all, chosen, onChange }: ChecksProps<Value>) {
+  return (
+    <div className="checks">
+      {all.map((one) => (
+        <label key={one}>
+          <input
+            type="checkbox"
+            checked={chosen.includes(one)}
+            onChange={(event) =>
+              onChange(event.target.checked ? [...chosen, one] : chosen.filter((other) => other !== one))
+            }
+          />
+          {one}
+        </label>
+      ))}
+    </div>
+  );
 }
