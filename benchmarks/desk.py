@@ -28,6 +28,7 @@ from uvren.services.session import planning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad import squads
 from uvren.services.squad.limits import NewLimit, set_limit
+from uvren.services.stamp import Stamp
 from uvren.simulate.club import PASSWORD
 from uvren.store.database import connect, sessions
 from uvren.store.models import Club, Membership, Role, RoleGrant, Scope, SessionKind, Source, Squad, User
@@ -67,10 +68,10 @@ def fill(url: str) -> None:
             for session in done
             for athlete in athletes
         ]
-        record_entries(db, squad.id, changes, by=staff.id, now=noon(TODAY), today=TODAY)
+        record_entries(db, squad.id, changes, stamp=Stamp(staff.id, noon(TODAY)), today=TODAY)
         for rule, value, settings in LIMITS:
             wanted_limit = NewLimit(rule, value, settings, True, Scope.SQUAD, None, None, first, "benchmark", "agreed")
-            set_limit(db, squad, wanted_limit, by=staff.id, now=noon(first), today=first)
+            set_limit(db, squad, wanted_limit, stamp=Stamp(staff.id, noon(first)), today=first)
         told = []
         for back in range(70):
             day = TODAY - timedelta(days=back)

@@ -10,6 +10,7 @@ from uvren.services.session import planning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad import squads
 from uvren.services.squad.limits import NewLimit, set_limit
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import DailyLoad, Entry, Role, Scope, Session, SessionKind, Squad, User
 from uvren.store.types import new_ulid
@@ -63,9 +64,9 @@ def make_small_squad(db: DbSession, today: date) -> SmallSquad:
         if session.day < today
         for athlete in athletes
     ]
-    record_entries(db, squad.id, changes, by=staff.id, now=noon(today), today=today)
+    record_entries(db, squad.id, changes, stamp=Stamp(staff.id, noon(today)), today=today)
     for rule, value in (("ratio_ceiling", 1.3), ("week_change_cap", 0.25), ("day_cap", 900)):
-        set_limit(db, squad, limit(rule, value, first), by=staff.id, now=noon(first), today=first)
+        set_limit(db, squad, limit(rule, value, first), stamp=Stamp(staff.id, noon(first)), today=first)
     db.flush()
     return SmallSquad(squad, staff, athletes, sessions, today)
 

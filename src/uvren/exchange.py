@@ -24,6 +24,7 @@ from uvren.services.session import imports
 from uvren.services.session.imports.bringing import vars_of
 from uvren.services.session.mappings import Spec
 from uvren.services.squad import export
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import connect, demo_now, sessions
 from uvren.store.models import ImportState, Recording, RecordingKind, Squad
@@ -86,7 +87,7 @@ def _mapping(db: DbSession, squad: Squad, name: str) -> Spec:
 def _one(db: DbSession, squad: Squad, path: Path, given: Spec | None, folder: Path, dry_run: bool, say: Say) -> bool:
     now = _now(db)
     with path.open("rb") as stream:
-        put = imports.put_down(db, squad, folder, path.name, stream, by=None, now=now)
+        put = imports.put_down(db, squad, folder, path.name, stream, stamp=Stamp(None, now))
     if put.state is not ImportState.LOOKED_AT:
         say(f"{path.name}: is in already, as {put.file_name}; nothing was changed")
         return True

@@ -21,6 +21,7 @@ from uvren.services.morning.calls import NewCall, make_call
 from uvren.services.return_ import clinical, rest_trials
 from uvren.services.return_.clinical import NewRestriction
 from uvren.services.squad.squads import create_user
+from uvren.services.stamp import Stamp
 from uvren.simulate.club import PASSWORD
 from uvren.store.database import connect, sessions
 from uvren.store.models import Availability, Club, Role, Squad
@@ -44,7 +45,7 @@ class State:
 
 def told(**more):
     def bring(db, squad, athlete, how):
-        report = reports.Told(new_ulid(), athlete, ReportKind.DAILY, TODAY, {"energy": 6.0}, how["now"], **more)
+        report = reports.Told(new_ulid(), athlete, ReportKind.DAILY, TODAY, {"energy": 6.0}, how["stamp"].now, **more)
         reports.give(db, squad, report, **how)
 
     return bring
@@ -122,7 +123,7 @@ def house(demo_folder):
         ]  # fmt: skip
         for i, (name, state) in enumerate(STATES.items()):
             member = plain[i].member
-            state.bring(db, squad, member.athlete_id, {"by": coach.id, "now": NOW, "today": TODAY})
+            state.bring(db, squad, member.athlete_id, {"stamp": Stamp(coach.id, NOW), "today": TODAY})
             user = create_user(db, club, f"ten-{i}", member.name, PASSWORD, {squad.id: Role.ATHLETE})
             user.athlete_id = member.athlete_id
             people[name] = (member.name, user.login)

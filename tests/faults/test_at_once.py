@@ -8,6 +8,7 @@ from tests.squad import make_small_squad
 from uvren.core.ratings import fill
 from uvren.services.day.loads import coded
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import sessions
 
@@ -31,7 +32,7 @@ def test_ratings_entered_by_many_at_once_leave_every_estimate_right(engine):
         athlete, session, effort = item
         with open_session() as db:
             change = EntryChange(session, athlete, 60.0, effort, version=1)
-            record_entries(db, squad_id, [change], by=staff, now=NOW, today=TODAY)
+            record_entries(db, squad_id, [change], stamp=Stamp(staff, NOW), today=TODAY)
             db.commit()
 
     with ThreadPoolExecutor(8) as pool:

@@ -10,6 +10,7 @@ from uvren.services.club import accounts, invitations, second_factor
 from uvren.services.club.permissions import MAY, Action, Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound, NotSignedIn, TooMany
 from uvren.services.squad.squads import squad_for
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Role, RoleGrant, User
 from uvren.store.types import new_ulid
@@ -113,7 +114,7 @@ def person_as(db, squad, role, athlete=None):
 
 
 def test_an_athlete_joins_by_a_link_that_works_once(db, squad):
-    (made,) = invitations.invite_athletes(db, squad.squad, squad.athletes[:1], by=squad.staff.id, now=NOW)
+    (made,) = invitations.invite_athletes(db, squad.squad, squad.athletes[:1], stamp=Stamp(squad.staff.id, NOW))
     user = invitations.accept(db, made.token, " Anna ", "a-new-password", "10.0.0.1", NOW)
     assert (user.login, user.athlete_id, user.name) == ("anna", squad.athletes[0], "A")
     token = accounts.sign_in(db, "anna", "a-new-password", "10.0.0.1", NOW)
@@ -122,12 +123,12 @@ def test_an_athlete_joins_by_a_link_that_works_once(db, squad):
         with pytest.raises(NotFound, match="works no more"):
             invitations.accept(db, made.token, "other", "a-new-password", "10.0.0.1", moment)
     with pytest.raises(Invalid, match="can sign in already"):
-        invitations.invite_athletes(db, squad.squad, squad.athletes[:1], by=squad.staff.id, now=NOW)
+        invitations.invite_athletes(db, squad.squad, squad.athletes[:1], stamp=Stamp(squad.staff.id, NOW))
 
 
 def test_a_newer_link_ends_the_older_one_and_both_run_out(db, squad):
     first, second = (
-        invitations.invite_athletes(db, squad.squad, squad.athletes[:1], by=squad.staff.id, now=NOW)[0]
+        invitations.invite_athletes(db, squad.squad, squad.athletes[:1], stamp=Stamp(squad.staff.id, NOW))[0]
         for _ in range(2)
     )
     for token, moment in ((first.token, NOW), (second.token, NOW + timedelta(days=14)), ("x" * 30, NOW)):
@@ -141,7 +142,7 @@ def test_a_newer_link_ends_the_older_one_and_both_run_out(db, squad):
     [("ab", "a-new-password", "login"), ("with space", "a-new-password", "login"), ("fine", "short", "password")],
 )
 def test_a_name_or_password_that_cannot_be_leaves_the_link_unused(db, squad, login, password, field):
-    (made,) = invitations.invite_athletes(db, squad.squad, squad.athletes[:1], by=squad.staff.id, now=NOW)
+    (made,) = invitations.invite_athletes(db, squad.squad, squad.athletes[:1], stamp=Stamp(squad.staff.id, NOW))
     with pytest.raises(Invalid) as refused:
         invitations.accept(db, made.token, login, password, "10.0.0.1", NOW)
     assert refused.value.field == field
@@ -149,7 +150,7 @@ def test_a_name_or_password_that_cannot_be_leaves_the_link_unused(db, squad, log
 
 
 def test_a_taken_name_is_refused_in_any_case_of_letters(db, squad):
-    (made,) = invitations.invite_athletes(db, squad.squad, squad.athletes[:1], by=squad.staff.id, now=NOW)
+    (made,) = invitations.invite_athletes(db, squad.squad, squad.athletes[:1], stamp=Stamp(squad.staff.id, NOW))
     with pytest.raises(Invalid, match="taken"):
         invitations.accept(db, made.token, squad.staff.login.upper(), "a-new-password", "10.0.0.1", NOW)
 
@@ -215,13 +216,13 @@ def test_sign_ins_are_listed_and_ended_one_by_one_by_whose_they_are(db, squad):
 def test_who_may_sign_in_no_more_is_out_at_once(db, squad):
     admin = person_as(db, squad, Role.ADMIN)
     token = accounts.sign_in(db, squad.staff.login, PASSWORD, "10.0.0.5", NOW)
-    invitations.set_active(db, squad.squad, squad.staff.id, False, by=admin.user_id, now=NOW)
+    invitations.set_active(db, squad.squad, squad.staff.id, False, stamp=Stamp(admin.user_id, NOW))
     with pytest.raises(NotSignedIn):
         accounts.person_of(db, token, NOW)
     with pytest.raises(Invalid):
         accounts.sign_in(db, squad.staff.login, PASSWORD, "10.0.0.5", NOW)
     with pytest.raises(NotAllowed):
-        invitations.set_active(db, squad.squad, admin.user_id, False, by=admin.user_id, now=NOW)
+        invitations.set_active(db, squad.squad, admin.user_id, False, stamp=Stamp(admin.user_id, NOW))
 
 
 def test_a_squad_one_is_not_part_of_does_not_exist_and_one_may_not_change_what_one_may_only_see(db, squad):

@@ -22,6 +22,7 @@ from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.work import WorkChange, record_work
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.channels import Draft, save_channel
+from uvren.services.stamp import Stamp
 from uvren.store.models import AnchorKind, SessionKind, Source, Venue
 from uvren.store.types import new_ulid
 
@@ -35,7 +36,7 @@ def rate(db, squad, efforts, i=0):
         EntryChange(session.id, squad.athletes[i], 60.0, effort, version=1)
         for session, effort in zip(done, efforts, strict=True)
     ]
-    record_entries(db, squad.squad.id, changes, by=squad.staff.id, now=NOW, today=TODAY)
+    record_entries(db, squad.squad.id, changes, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     return [session.day for session in done]
 
 
@@ -57,7 +58,9 @@ def test_notices_of_mornings_running_are_one_run_with_its_first_and_last_day(db,
 
 def test_what_is_not_for_everybody_is_in_nobody_elses_runs(db, squad):
     pain = Pain(Site.SHOULDER, Side.RIGHT, 7)
-    clinical.record_injury(db, squad.squad, squad.athletes[0], pain, None, by=squad.staff.id, now=NOW, today=TODAY)
+    clinical.record_injury(
+        db, squad.squad, squad.athletes[0], pain, None, stamp=Stamp(squad.staff.id, NOW), today=TODAY
+    )
     mine = notice_runs(db, squad.squad, squad.athletes[0], TODAY, TODAY, EVERYONE)
     assert "complaint" in {run.code for run in mine}
     coach = notice_runs(db, squad.squad, squad.athletes[0], TODAY, TODAY, frozenset({Audience.DESK}))
@@ -67,7 +70,7 @@ def test_what_is_not_for_everybody_is_in_nobody_elses_runs(db, squad):
 def test_zones_are_those_that_were_given_by_day(db, squad):
     yesterday = squad.on(TODAY - timedelta(days=1))
     change = WorkChange(yesterday.id, squad.athletes[0], "zones", {"minutes": [30.0, 20.0, 10.0]}, source=Source.STAFF)
-    record_work(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+    record_work(db, squad.squad.id, [change], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     line = read_timeline(db, squad.squad, squad.athletes[0], TODAY, TODAY, audiences=ALL)
     at = line.days.index(yesterday.day)
     assert [zone[at] for zone in line.zones.minutes] == [30, 20, 10]
@@ -107,7 +110,7 @@ def test_who_has_just_begun_is_a_beginner_until_half_a_year_is_over(db, squad):
     begun = TODAY - timedelta(days=30)
     for i, years in enumerate((0.1, 0.45)):
         anchor = NewAnchor(squad.athletes[i], AnchorKind.EXPERIENCE_YEARS, years, None, begun, "asked")
-        set_anchor(db, squad.squad, anchor, by=squad.staff.id, now=NOW, today=begun)
+        set_anchor(db, squad.squad, anchor, stamp=Stamp(squad.staff.id, NOW), today=begun)
     desk = open_desks(db, squad.squad, TODAY, TODAY, with_facts=True)[0].desk
     # The second has passed half a year since; of the others nothing is known.
     assert desk.beginner.tolist() == [True, False, False, False]
@@ -164,10 +167,10 @@ def test_on_a_past_morning_the_work_of_that_day_was_still_to_come(db, squad):
     yesterday = TODAY - timedelta(days=1)
     draft = Draft("Throws", "throws", "counted", {"classes": [{"code": "full", "name": "Full", "weight": 1.0}]},
                   [SessionKind.COURT], ["shoulder"], "wedge", TODAY - timedelta(days=40), "agreed")  # fmt: skip
-    save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=Stamp(None, NOW), today=TODAY)
     counted = {"items": [{"class": "full", "surface": None, "posture": None, "count": 90.0}]}
     change = WorkChange(squad.on(yesterday).id, squad.athletes[0], "counted", counted, source=Source.STAFF)
-    record_work(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+    record_work(db, squad.squad.id, [change], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
     def thrown(as_of):
         desk = open_desks(db, squad.squad, as_of, TODAY, with_facts=True)[0].desk

@@ -24,6 +24,7 @@ from uvren.services.session.sessions import read_grid
 from uvren.services.squad import notice_settings
 from uvren.services.squad.notice_settings import NewSetting
 from uvren.services.squad.squads import create_user
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Availability, Club, Entry, Scope
 from uvren.store.types import new_ulid
@@ -37,7 +38,7 @@ def call(db, squad):
     def go(i=0, kind=CallKind.ADAPT, day=TODAY, today=None, **more):
         given = {"reason": "flat", "minutes": 30.0 if kind is CallKind.ADAPT else None} | more
         new = NewCall(new_ulid(), squad.athletes[i], day, kind, sure=True, **given)
-        return make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=today or day)
+        return make_call(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=today or day)
 
     return go
 
@@ -50,7 +51,7 @@ def test_the_sheet_says_who_does_what_without_saying_why(db, squad, call):
     call(0, content="no sprints", effort_cap=5.0, reason="tired and low")
     call(1, CallKind.REST, reason="family matter")
     gate = NewRestriction(squad.athletes[2], Availability.LIMITED, "No throws", "Shoulder", TODAY, None)
-    clinical.restrict(db, squad.squad, gate, by=squad.staff.id, now=NOW, today=TODAY)
+    clinical.restrict(db, squad.squad, gate, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     sheet = read_sheet(db, squad.squad, TODAY, TODAY)
     assert lines(sheet) == {
         "A": ("adapt", "30 of 60 min, effort at most 5, no sprints"),
@@ -73,7 +74,7 @@ def test_a_call_stands_beside_the_name_in_the_session_without_its_reason(db, squ
 
 def test_a_sheet_that_changes_after_it_was_given_out_is_a_new_version(db, squad, call):
     def given():
-        return make_sheet(db, squad.squad, TODAY, by=squad.staff.id, now=NOW, today=TODAY)
+        return make_sheet(db, squad.squad, TODAY, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
     assert given().made.version == 1
     assert given().made.version == 1
@@ -98,7 +99,7 @@ def tune(db, squad, **more):
     given = {"code": "days_running", "scope": Scope.SQUAD, "position": None, "athlete_id": None, "off": False,
              "values": {"row": 5}, "reason": ""}  # fmt: skip
     new = NewSetting(**(given | more))
-    return notice_settings.save_setting(db, squad.squad, new, by=squad.staff.id, now=NOW, today=TODAY)
+    return notice_settings.save_setting(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def codes(db, squad, i=0, as_of=TODAY):
@@ -114,7 +115,7 @@ def test_the_narrowest_setting_wins_and_the_past_stays(db, squad):
     tune(db, squad, scope=Scope.ATHLETE, athlete_id=squad.athletes[0], off=True)
     assert "days_running" not in codes(db, squad, 0)
     assert "days_running" in codes(db, squad, 1)
-    notice_settings.take_back(db, squad.squad, first.id, by=squad.staff.id, now=NOW)
+    notice_settings.take_back(db, squad.squad, first.id, stamp=Stamp(squad.staff.id, NOW))
     assert "days_running" not in codes(db, squad, 1)
 
 
@@ -136,7 +137,7 @@ def test_a_setting_that_makes_no_sense_is_refused_at_its_field(db, squad, more, 
 
 
 def test_while_a_rest_trial_lasts_no_work_is_proposed_and_it_is_judged_after(db, squad):
-    who = {"by": squad.staff.id, "now": NOW}
+    who = {"stamp": Stamp(squad.staff.id, NOW)}
     rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 7, **who, today=TODAY)
     lane = read_morning(db, squad.squad, TODAY, TODAY, only=squad.athletes[0], audiences=ALL)[0].lanes[0]
     assert (lane.room.load, lane.room.closed) == (None, True)
@@ -177,9 +178,9 @@ def test_a_morning_as_it_was_known_leaves_out_what_came_in_later(db, squad):
     entry = squad.entry(db, athlete, day)
     written_at(db, at(YESTERDAY, 20))
     change = EntryChange(entry.session_id, athlete, 60.0, 10.0, version=entry.version)
-    record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=at(YESTERDAY, 20), today=TODAY)
+    record_entries(db, squad.squad.id, [change], stamp=Stamp(squad.staff.id, at(YESTERDAY, 20)), today=TODAY)
     told = Told(new_ulid(), athlete, ReportKind.DAILY, YESTERDAY, {"energy": 2.0}, at(YESTERDAY, 20))
-    give(db, squad.squad, told, by=squad.staff.id, now=at(YESTERDAY, 20), today=YESTERDAY)
+    give(db, squad.squad, told, stamp=Stamp(squad.staff.id, at(YESTERDAY, 20)), today=YESTERDAY)
     db.flush()
 
     def seen():
@@ -240,7 +241,7 @@ def test_an_athlete_reads_their_own_day_in_plain_words(db, squad, call):
 
 def test_a_day_is_closed_for_everybody_who_looks_and_only_the_reason_is_for_clinicians(db, squad):
     told = Told(new_ulid(), squad.athletes[0], ReportKind.DAILY, TODAY, {"energy": 2.0}, NOW, ill=True)
-    give(db, squad.squad, told, by=squad.staff.id, now=NOW, today=TODAY)
+    give(db, squad.squad, told, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     db.flush()
     said = {}
     for audiences in (ALL, frozenset({Audience.DESK, Audience.REPORTS}), LEAST):
@@ -255,7 +256,7 @@ def test_a_day_is_closed_for_everybody_who_looks_and_only_the_reason_is_for_clin
 
 def test_a_note_is_read_by_whom_it_is_for_and_taken_back_by_who_wrote_it(db, squad):
     everyone, desk = frozenset(Audience), frozenset({Audience.DESK})
-    who = {"by": squad.staff.id, "now": NOW, "today": TODAY}
+    who = {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY}
 
     def write(audience=Audience.REPORTS, may=everyone, **more):
         given = {"id": new_ulid(), "athlete_id": squad.athletes[0], "day": TODAY, "audience": audience, "words": "Flat"}
@@ -278,6 +279,6 @@ def test_a_note_is_read_by_whom_it_is_for_and_taken_back_by_who_wrote_it(db, squ
         assert refused.value.field == field
     other = create_user(db, db.get_one(Club, squad.squad.club_id), "writer", "W. Riter", PASSWORD, {}).id
     with pytest.raises(NotAllowed):
-        notes.withdraw_note(db, squad.squad, kept.id, by=other, now=NOW)
-    notes.withdraw_note(db, squad.squad, kept.id, by=squad.staff.id, now=NOW)
+        notes.withdraw_note(db, squad.squad, kept.id, stamp=Stamp(other, NOW))
+    notes.withdraw_note(db, squad.squad, kept.id, stamp=Stamp(squad.staff.id, NOW))
     assert queries.morning.notes_of(db, squad.squad.id, squad.athletes[0], TODAY, everyone) == []

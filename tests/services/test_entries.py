@@ -6,6 +6,7 @@ from sqlalchemy import func, select
 from tests.conftest import NOW, TODAY
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.stamp import Stamp
 from uvren.store.models import Audit, Entry
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -16,7 +17,7 @@ def change(squad, athlete, minutes, effort, day=YESTERDAY, version=1, **more):
 
 
 def record(db, squad, *changes):
-    return record_entries(db, squad.squad.id, changes, by=squad.staff.id, now=NOW, today=TODAY)
+    return record_entries(db, squad.squad.id, changes, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def test_the_daily_load_follows_the_entry_in_the_same_transaction(db, squad):
@@ -97,7 +98,7 @@ def test_the_first_entry_makes_a_session_done_and_those_without_one_unknown(db, 
 
 def test_entries_of_another_squad_cannot_be_reached(db, squad):
     with pytest.raises(NotFound):
-        record_entries(db, squad.squad.id + 1, [change(squad, 0, 60.0, 5.0)], by=None, now=NOW, today=TODAY)
+        record_entries(db, squad.squad.id + 1, [change(squad, 0, 60.0, 5.0)], stamp=Stamp(None, NOW), today=TODAY)
     with pytest.raises(NotFound) as wrong:
         record(db, squad, EntryChange(squad.on(YESTERDAY).id, 10**6, 60.0, 5.0))
     assert wrong.value.field == "changes.0.athlete_id"

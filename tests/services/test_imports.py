@@ -19,6 +19,7 @@ from uvren.services.session.recordings import choose_recording
 from uvren.services.session.work import WorkChange, record_work
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.channels import Draft, save_channel
+from uvren.services.stamp import Stamp
 from uvren.simulate import devices
 from uvren.store.models import (
     AnchorKind,
@@ -51,7 +52,7 @@ def bring(db, squad, folder):
 
     def go(content, name="file.csv", change=None, **more):
         data = content if isinstance(content, bytes) else content.encode()
-        put = imports.put_down(db, squad.squad, folder, name, io.BytesIO(data), by=squad.staff.id, now=NOW)
+        put = imports.put_down(db, squad.squad, folder, name, io.BytesIO(data), stamp=Stamp(squad.staff.id, NOW))
         if put.state is not ImportState.LOOKED_AT:
             return put
         spec = imports.preview(db, squad.squad, folder / put.id, name).spec
@@ -85,7 +86,7 @@ def strap_spec(spec):
 
 
 def test_the_columns_of_a_strap_are_guessed(db, squad, folder):
-    put = imports.put_down(db, squad.squad, folder, "B.csv", io.BytesIO(strap().encode()), by=None, now=NOW)
+    put = imports.put_down(db, squad.squad, folder, "B.csv", io.BytesIO(strap().encode()), stamp=Stamp(None, NOW))
     spec = imports.preview(db, squad.squad, folder / put.id, "B.csv").spec
     roles = {use.name: use.role for use in spec.columns}
     assert roles["Local time"] == "time"
@@ -149,11 +150,11 @@ def test_the_same_file_twice_is_recognised_by_its_content(db, squad, bring):
 def test_an_import_is_taken_back_as_a_whole_and_can_come_in_again(db, squad, bring):
     entries = db.scalar(select(func.count()).select_from(Entry))
     done = bring(strap(), change=strap_spec)
-    imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    imports.undo(db, squad.squad, done.id, stamp=Stamp(None, NOW), today=TODAY)
     assert recordings(db) == []
     assert db.scalar(select(func.count()).select_from(Entry)) == entries
     with pytest.raises(Stale):
-        imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+        imports.undo(db, squad.squad, done.id, stamp=Stamp(None, NOW), today=TODAY)
     assert bring(strap(), change=strap_spec).state is ImportState.DONE
 
 
@@ -210,7 +211,7 @@ def test_a_session_that_does_not_exist_is_offered_and_made_on_request(db, squad,
     assert done.state is ImportState.DONE, done.report
     session = db.scalars(select(Session).where(Session.day == sunday)).one()
     assert session.planned_minutes == 20
-    imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    imports.undo(db, squad.squad, done.id, stamp=Stamp(None, NOW), today=TODAY)
     assert db.scalars(select(Session).where(Session.day == sunday)).all() == []
 
 
@@ -235,7 +236,7 @@ def test_ratings_from_a_form_stand_in_the_entries_and_their_loads_follow(db, squ
 
 def test_taking_ratings_back_puts_the_old_ones_in_their_place(db, squad, bring):
     done = bring(form(f"A;{day(1)};55;7,5;tired"))
-    imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    imports.undo(db, squad.squad, done.id, stamp=Stamp(None, NOW), today=TODAY)
     entry = squad.entry(db, squad.athletes[0], YESTERDAY)
     assert (entry.minutes, entry.effort, entry.words) == (60, 5, None)
     assert squad.daily(db, squad.athletes[0], YESTERDAY).load == 300
@@ -245,8 +246,8 @@ def test_what_someone_changed_since_stays_and_is_said_when_a_file_is_taken_back(
     done = bring(form(f"A;{day(1)};55;7,5;tired", f"B;{day(1)};60;4;"))
     entry = squad.entry(db, squad.athletes[0], YESTERDAY)
     change = EntryChange(entry.session_id, entry.athlete_id, 55.0, 8.0, "tired", entry.version)
-    record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
-    undone = imports.undo(db, squad.squad, done.id, by=None, now=NOW, today=TODAY)
+    record_entries(db, squad.squad.id, [change], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    undone = imports.undo(db, squad.squad, done.id, stamp=Stamp(None, NOW), today=TODAY)
     assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 8
     assert squad.entry(db, squad.athletes[1], YESTERDAY).effort == 5
     assert undone.report["kept"] == ["An entry on Wed 11 March was changed since and stays."]
@@ -293,7 +294,7 @@ def test_loads_of_a_channel_come_from_a_column_of_its_name(db, squad, bring):
 def sprint_channel(db, squad):
     draft = Draft("Sprints", "sprints", "position", {"measure": "sprints", "speed": 7.0}, [SessionKind.COURT],
                   ["thigh"], "fork", TODAY - timedelta(days=50), "new")  # fmt: skip
-    save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=Stamp(None, NOW), today=TODAY)
 
 
 def given(db, squad, i, what):
@@ -310,19 +311,19 @@ def test_taking_loads_back_leaves_what_was_there_before_and_what_came_since(db, 
     sprint_channel(db, squad)
     what = "given:sprints"
     by_hand = WorkChange(squad.on(YESTERDAY).id, squad.athletes[0], what, {"value": 5}, source=Source.STAFF)
-    record_work(db, squad.squad.id, [by_hand], by=squad.staff.id, now=NOW - timedelta(hours=1), today=TODAY)
+    record_work(db, squad.squad.id, [by_hand], stamp=Stamp(squad.staff.id, NOW - timedelta(hours=1)), today=TODAY)
     done = bring(f"name,date,sprints\nA,{YESTERDAY},14\nB,{YESTERDAY},9\nC,{YESTERDAY},8\n")
     assert done.state is ImportState.DONE, done.report
     assert [given(db, squad, i, what).data["value"] for i in range(3)] == [14, 9, 8]
     since = WorkChange(squad.on(YESTERDAY).id, squad.athletes[2], what, {"value": 11}, 1, Source.STAFF)
-    record_work(db, squad.squad.id, [since], by=squad.staff.id, now=NOW + timedelta(hours=1), today=TODAY)
-    undone = imports.undo(db, squad.squad, done.id, by=squad.staff.id, now=NOW + timedelta(hours=2), today=TODAY)
+    record_work(db, squad.squad.id, [since], stamp=Stamp(squad.staff.id, NOW + timedelta(hours=1)), today=TODAY)
+    undone = imports.undo(db, squad.squad, done.id, stamp=Stamp(squad.staff.id, NOW + timedelta(hours=2)), today=TODAY)
     assert given(db, squad, 0, what).data["value"] == 5
     assert given(db, squad, 1, what) is None
     assert given(db, squad, 2, what).data["value"] == 11
     assert undone.report["kept"] == ["sprints on Wed 11 March was changed since and stays."]
     with pytest.raises(Stale, match="Only a file that is in"):
-        imports.undo(db, squad.squad, done.id, by=squad.staff.id, now=NOW, today=TODAY)
+        imports.undo(db, squad.squad, done.id, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def test_minutes_in_zones_come_from_columns_of_their_names(db, squad, bring):
@@ -340,7 +341,7 @@ def test_zones_of_which_one_is_missing_are_not_taken_for_others(db, squad, bring
 def test_heart_rate_becomes_load_by_the_anchors_of_that_day(db, squad, bring):
     draft = Draft("Impulse", "impulse", "heart_rate", {"method": "edwards"}, [SessionKind.COURT], [], "wave",
                   TODAY - timedelta(days=50), "new")  # fmt: skip
-    channel = save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    channel = save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=Stamp(None, NOW), today=TODAY)
 
     def load():
         return db.scalar(
@@ -355,7 +356,7 @@ def test_heart_rate_becomes_load_by_the_anchors_of_that_day(db, squad, bring):
     assert load() is None
     for value, since in ((195.0, 30), (180.0, 0)):
         anchor = NewAnchor(squad.athletes[1], AnchorKind.HR_MAX, value, None, TODAY - timedelta(days=since))
-        set_anchor(db, squad.squad, anchor, by=None, now=NOW, today=TODAY)
+        set_anchor(db, squad.squad, anchor, stamp=Stamp(None, NOW), today=TODAY)
     true = movement().heart_rate
     minutes = [((true >= 195 * a) & (true < 195 * b)).sum() / 60 for a, b in
                ((0.5, 0.6), (0.6, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 2))]  # fmt: skip
@@ -363,9 +364,9 @@ def test_heart_rate_becomes_load_by_the_anchors_of_that_day(db, squad, bring):
 
 
 def test_a_saved_mapping_reads_every_file_like_it_by_itself(db, squad, folder, bring):
-    put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(strap().encode()), by=None, now=NOW)
+    put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(strap().encode()), stamp=Stamp(None, NOW))
     look = imports.preview(db, squad.squad, folder / put.id, "x.csv")
-    mappings.save_mapping(db, squad.squad, "Straps", look.look.columns, strap_spec(look.spec), by=None, now=NOW)
+    mappings.save_mapping(db, squad.squad, "Straps", look.look.columns, strap_spec(look.spec), stamp=Stamp(None, NOW))
     again = imports.preview(db, squad.squad, folder / put.id, "x.csv")
     assert again.mapping == "Straps"
     assert [(said, known) for said, _, known in again.people] == [("B", True)]
@@ -376,16 +377,16 @@ def test_a_saved_mapping_reads_every_file_like_it_by_itself(db, squad, folder, b
 
 def test_a_file_with_anything_left_to_ask_waits_to_be_looked_at(db, squad, folder):
     def taken(content):
-        put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(content.encode()), by=None, now=NOW)
+        put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(content.encode()), stamp=Stamp(None, NOW))
         return imports.take_by_itself(db, squad.squad, put, folder)
 
     assert not taken(form(f"A;{day(1)};55;7;"))
     columns = ["Name", "Date", "Minutes", "RPE", "Comment"]
     put = imports.put_down(
-        db, squad.squad, folder, "y.csv", io.BytesIO(form(f"A;{day(1)};5;7;").encode()), by=None, now=NOW
+        db, squad.squad, folder, "y.csv", io.BytesIO(form(f"A;{day(1)};5;7;").encode()), stamp=Stamp(None, NOW)
     )
     spec = imports.preview(db, squad.squad, folder / put.id, "y.csv").spec
-    mappings.save_mapping(db, squad.squad, "Form", columns, spec, by=None, now=NOW)
+    mappings.save_mapping(db, squad.squad, "Form", columns, spec, stamp=Stamp(None, NOW))
     assert taken(form(f"A;{day(1)};56;7;"))
     for rows in ([f"Zed;{day(1)};55;7;"], [f"A;{day(1)};x;7;"], [f"A;{day(400)};55;7;"]):
         assert not taken(form(*rows))
@@ -433,7 +434,7 @@ def test_an_empty_file_and_a_picture_are_refused_in_a_sentence(db, squad, folder
 def test_an_upload_that_grows_too_large_is_cut_off_and_nothing_of_it_is_kept(db, squad, folder, monkeypatch):
     monkeypatch.setattr("uvren.services.session.imports.files.MOST_BYTES", 1000)
     with pytest.raises(Invalid, match="too large"):
-        imports.put_down(db, squad.squad, folder, "big.csv", io.BytesIO(b"x" * 5000), by=None, now=NOW)
+        imports.put_down(db, squad.squad, folder, "big.csv", io.BytesIO(b"x" * 5000), stamp=Stamp(None, NOW))
     assert list(folder.iterdir()) == []
     assert db.scalar(select(func.count()).select_from(FileImport)) == 0
 

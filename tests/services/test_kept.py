@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import replace
 from datetime import timedelta
 from threading import Barrier, Thread
 from unittest.mock import patch
@@ -30,6 +31,7 @@ from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad import members
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.limits import set_limit
+from uvren.services.stamp import Stamp
 from uvren.store.changes import about
 from uvren.store.database import connect, sessions, snapshots
 from uvren.store.models import AnchorKind, Availability, Squad
@@ -54,7 +56,7 @@ class Club:
     def write(self, what: Callable[..., object]) -> None:
         with self.open() as db:
             about(db, self.id)
-            what(db, db.get_one(Squad, self.id), {"by": self.small.staff.id, "now": NOW, "today": TODAY})
+            what(db, db.get_one(Squad, self.id), {"stamp": Stamp(self.small.staff.id, NOW), "today": TODAY})
             db.commit()
 
     def lanes(self, keeper: Days | None, day=TODAY, audiences=ALL):
@@ -88,10 +90,10 @@ def rate(who, effort, back=1):
 def report(who, energy, pain=None):
     def go(db, squad, how, small):
         pains = [] if pain is None else [Pain(Site.KNEE, Side.LEFT, pain)]
-        now = how["now"] + timedelta(microseconds=int(energy))
+        now = how["stamp"].now + timedelta(microseconds=int(energy))
         answers = {"energy": energy}
         told = reports.Told(new_ulid(), small.athletes[who], ReportKind.DAILY, TODAY, answers, now, pains=pains)
-        reports.give(db, squad, told, **(how | {"now": now}))
+        reports.give(db, squad, told, **(how | {"stamp": replace(how["stamp"], now=now)}))
 
     return go
 
@@ -124,7 +126,7 @@ def cap(value):
 
 def position(who, where):
     def go(db, squad, how, small):
-        members.change(db, squad, small.athletes[who], who + 1, where, TODAY, by=how["by"], now=how["now"])
+        members.change(db, squad, small.athletes[who], who + 1, where, TODAY, stamp=how["stamp"])
 
     return go
 
@@ -263,7 +265,9 @@ def test_who_has_written_sees_their_own_change_and_nobody_else_does(club):
     with club.open() as db:
         keeper.lend(db)
         squad = db.get_one(Squad, club.id)
-        rest_trials.start(db, squad, club.small.athletes[2], TODAY, 7, by=club.small.staff.id, now=NOW, today=TODAY)
+        rest_trials.start(
+            db, squad, club.small.athletes[2], TODAY, 7, stamp=Stamp(club.small.staff.id, NOW), today=TODAY
+        )
         mine = read_morning(db, squad, TODAY, TODAY, audiences=ALL)[0].lanes
         assert mine[2].standing.closed
         assert plain(club.lanes(keeper)) == before
@@ -295,7 +299,7 @@ def test_before_a_history_stands_the_declared_week_a_seventh_a_day_else_the_firs
         declared = desk.declared[row] / 7
         assert desk.done.before[row] == pytest.approx(np.nanmean(first) if np.isnan(declared) else declared)
         new = NewAnchor(club.small.athletes[3], AnchorKind.USUAL_WEEK_LOAD, 1750.0, None, TODAY)
-        set_anchor(db, squad, new, by=club.small.staff.id, now=NOW, today=TODAY)
+        set_anchor(db, squad, new, stamp=Stamp(club.small.staff.id, NOW), today=TODAY)
         after = open_desks(db, squad, TODAY, TODAY)[0].desk
         assert (after.done.before[row], after.declared[row]) == (250, 1750)
         db.rollback()

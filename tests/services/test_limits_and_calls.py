@@ -17,6 +17,7 @@ from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
 from uvren.services.squad.limits import end_limit, set_limit
 from uvren.services.squad.squads import create_user
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Availability, Club, Complaint, ComplaintKind, Scope
 from uvren.store.types import new_ulid
@@ -25,7 +26,7 @@ YESTERDAY = TODAY - timedelta(days=1)
 
 
 def put(db, squad, wanted, **more):
-    given = {"by": squad.staff.id, "now": NOW, "today": TODAY} | more
+    given = {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY} | more
     return set_limit(db, squad.squad, wanted, **given)
 
 
@@ -62,7 +63,7 @@ def test_the_corridor_of_past_days_keeps_the_ceiling_of_those_days(db, squad):
 
 def test_a_later_limit_of_the_same_scope_replaces_the_one_before(db, squad):
     put(db, squad, own(squad, 0.05))
-    put(db, squad, own(squad, 0.1), now=NOW + timedelta(minutes=1))
+    put(db, squad, own(squad, 0.1), stamp=Stamp(squad.staff.id, NOW + timedelta(minutes=1)))
     found = [one for one, _ in in_force_on(db, squad.squad, TODAY) if one.scope is Scope.ATHLETE]
     assert [one.value for one in found] == [0.1]
 
@@ -90,15 +91,15 @@ def test_a_limit_ended_on_its_first_day_is_as_if_never_set(db, squad):
     before = rooms(db, squad)
     made = put(db, squad, own(squad, 0.0))
     assert rooms(db, squad) != before
-    end_limit(db, squad.squad, made.id, by=squad.staff.id, now=NOW, today=TODAY)
+    end_limit(db, squad.squad, made.id, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     assert rooms(db, squad) == before
     with pytest.raises(NotFound):
-        end_limit(db, squad.squad, made.id, by=squad.staff.id, now=NOW, today=TODAY)
+        end_limit(db, squad.squad, made.id, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def test_ending_an_older_limit_leaves_the_days_it_held(db, squad):
     cap = next(one for one, _ in in_force_on(db, squad.squad, TODAY) if one.rule == "day_cap")
-    end_limit(db, squad.squad, cap.id, by=squad.staff.id, now=NOW, today=TODAY)
+    end_limit(db, squad.squad, cap.id, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     assert "day_cap" not in {one.rule for one, _ in in_force_on(db, squad.squad, TODAY)}
     assert "day_cap" in {one.rule for one, _ in in_force_on(db, squad.squad, YESTERDAY)}
     assert len(queries.squad.limits_until(db, squad.squad.id, TODAY)) == 3
@@ -126,7 +127,7 @@ def call(db, squad, kind=CallKind.ADAPT, by=None, now=NOW, **more):
         "id": new_ulid(), "athlete_id": squad.athletes[0], "day": TODAY, "kind": kind, "reason": "first half only",
         "review_on": TODAY + timedelta(days=1),
     }  # fmt: skip
-    return make_call(db, squad.squad, NewCall(**(given | more)), by=by or squad.staff.id, now=now, today=TODAY)
+    return make_call(db, squad.squad, NewCall(**(given | more)), stamp=Stamp(by or squad.staff.id, now), today=TODAY)
 
 
 def standing(db, squad, day=TODAY):
@@ -138,7 +139,7 @@ def test_the_last_call_stands_and_taking_it_back_brings_the_one_before(db, squad
     call(db, squad)
     second = call(db, squad, CallKind.REST, now=NOW + timedelta(minutes=2))
     assert standing(db, squad) is CallKind.REST
-    withdraw_call(db, squad.squad, second.id, by=squad.staff.id, now=NOW)
+    withdraw_call(db, squad.squad, second.id, stamp=Stamp(squad.staff.id, NOW))
     assert standing(db, squad) is CallKind.ADAPT
 
 
@@ -185,7 +186,7 @@ def test_a_call_someone_else_has_just_made_is_shown_beside_ones_own(db, squad):
 
 def restrict(db, squad, availability, change="No sprints"):
     new = NewRestriction(squad.athletes[0], availability, change, "", TODAY, None)
-    clinical.restrict(db, squad.squad, new, by=squad.staff.id, now=NOW, today=TODAY)
+    clinical.restrict(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def lane(db, squad, as_of=TODAY, **more):
@@ -232,11 +233,11 @@ def test_an_adapted_day_beyond_room_asks_and_is_marked(db, squad):
 
 def test_several_are_called_at_once_or_not_at_all(db, squad):
     many = [NewCall(new_ulid(), athlete, TODAY, CallKind.REST, "travel") for athlete in squad.athletes[:3]]
-    made = make_calls(db, squad.squad, many, by=squad.staff.id, now=NOW, today=TODAY)
+    made = make_calls(db, squad.squad, many, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     assert [one.athlete_id for one in made] == list(squad.athletes[:3])
     bad = [replace(many[0], id=new_ulid()), replace(many[1], id=new_ulid(), reason="")]
     with pytest.raises(Invalid), db.begin_nested():
-        make_calls(db, squad.squad, bad, by=squad.staff.id, now=NOW, today=TODAY)
+        make_calls(db, squad.squad, bad, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     assert {made[0].id for made in queries.morning.calls_on(db, squad.squad.id, TODAY).values()} == {
         one.id for one in many
     }
@@ -277,10 +278,10 @@ def test_a_referral_waits_for_the_clinicians_reply(db, squad):
     made = call(db, squad, CallKind.REFER, reason="flat for two weeks")
     assert [one.id for one in referrals(db, squad.squad.id, TODAY)] == [made.id]
     with pytest.raises(Invalid):
-        reply(db, squad.squad, made.id, " ", by=squad.staff.id, now=NOW)
-    assert reply(db, squad.squad, made.id, "Seen on Friday", by=squad.staff.id, now=NOW).reply == "Seen on Friday"
+        reply(db, squad.squad, made.id, " ", stamp=Stamp(squad.staff.id, NOW))
+    assert reply(db, squad.squad, made.id, "Seen on Friday", stamp=Stamp(squad.staff.id, NOW)).reply == "Seen on Friday"
     with pytest.raises(NotFound):
-        reply(db, squad.squad, call(db, squad, CallKind.REST).id, "x", by=squad.staff.id, now=NOW)
+        reply(db, squad.squad, call(db, squad, CallKind.REST).id, "x", stamp=Stamp(squad.staff.id, NOW))
 
 
 def test_evidence_gives_the_limits_with_who_set_them_and_what_each_call_comes_to(db, squad):

@@ -12,6 +12,7 @@ from uvren.services.errors import Invalid, NotFound
 from uvren.services.session import mappings
 from uvren.services.session.mappings import ColumnUse, FileKind, Role, Spec
 from uvren.services.squad.channels import Draft, save_channel
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import SessionKind
 
@@ -152,7 +153,7 @@ def test_the_unit_of_a_speed_is_that_of_its_name_or_what_its_values_allow(squad,
 def test_zones_and_the_squads_own_channels_are_known_by_name(db, squad):
     draft = Draft("Full throws", "throws", "counted", {"classes": [{"code": "full", "name": "full", "weight": 1}]},
                   [SessionKind.COURT], ["shoulder"], "fork", STANDING, "new")  # fmt: skip
-    channel = save_channel(db, squad.squad, draft, code=None, recompute=True, by=None, now=NOW, today=TODAY)
+    channel = save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=Stamp(None, NOW), today=TODAY)
     names = ["name", "date", "full throws", "Zone 1", "zone2", "Zone 3 (min)", "remarks"]
     spec = mappings.guess(look(names, ["A", "2026-03-11", "40", "30", "20", "10", ""]), squad.squad, [channel])
     assert roles(spec) == {
@@ -184,7 +185,7 @@ NAMES = ["Name", "Date", "Minutes"]
 
 def keep(db, squad, name="Form", spec=None, now=NOW, columns=NAMES):
     return mappings.save_mapping(
-        db, squad.squad, name, columns, spec or rows("athlete", "date", "minutes"), by=None, now=now
+        db, squad.squad, name, columns, spec or rows("athlete", "date", "minutes"), stamp=Stamp(None, now)
     )
 
 

@@ -9,6 +9,7 @@ from tests.conftest import NOW, TODAY
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.morning import read_morning
 from uvren.services.squad import members
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Athlete, Audit
 
@@ -17,7 +18,7 @@ NEXT_WEEK = TODAY + timedelta(days=7)
 
 @pytest.fixture
 def who(squad):
-    return {"by": squad.staff.id, "now": NOW}
+    return {"stamp": Stamp(squad.staff.id, NOW)}
 
 
 def names_on(db, squad, day):

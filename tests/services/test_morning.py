@@ -19,6 +19,7 @@ from uvren.services.squad import anchors, squads
 from uvren.services.squad.anchors import NewAnchor
 from uvren.services.squad.export import daily_loads
 from uvren.services.squad.members import join
+from uvren.services.stamp import Stamp
 from uvren.store.models import AnchorKind
 
 YESTERDAY = TODAY - timedelta(days=1)
@@ -26,7 +27,7 @@ YESTERDAY = TODAY - timedelta(days=1)
 
 def record(db, squad, athlete, minutes, effort, day=YESTERDAY, version=1):
     change = EntryChange(squad.on(day).id, squad.athletes[athlete], minutes, effort, version=version)
-    record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+    record_entries(db, squad.squad.id, [change], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def lane(db, squad, athlete=0, day=TODAY):
@@ -170,7 +171,7 @@ def test_who_never_rates_is_offered_less_than_who_does(db, squad):
 
 
 def test_a_newcomer_is_offered_what_the_declared_week_allows_and_nothing_without_one(db, squad):
-    who = {"by": squad.staff.id, "now": NOW}
+    who = {"stamp": Stamp(squad.staff.id, NOW)}
     new = join(db, squad.squad, "E. Newcomer", 9, "wing", TODAY - timedelta(days=3), **who).athlete_id
     db.flush()
 

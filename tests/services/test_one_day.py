@@ -25,6 +25,7 @@ from uvren.services.return_.clinical import NewRestriction
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.sessions import read_grid
 from uvren.services.squad.squads import create_user
+from uvren.services.stamp import Stamp
 from uvren.store.models import Availability, Club, Role
 from uvren.store.types import new_ulid
 
@@ -36,16 +37,16 @@ OPEN_WORDS = ("fits", "to spare", "Train as planned", "Room today", "min at", "o
 
 @pytest.fixture
 def who(squad):
-    return {"by": squad.staff.id, "now": NOW, "today": TODAY}
+    return {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY}
 
 
 @pytest.fixture
 def report(db, squad, who):
     def go(i=0, day=TODAY, now=NOW, **more):
         told = Told(new_ulid(), squad.athletes[i], ReportKind.DAILY, day, {"energy": 7.0}, now, **more)
-        give(db, squad.squad, told, by=squad.staff.id, now=now, today=day)
+        give(db, squad.squad, told, stamp=Stamp(squad.staff.id, now), today=day)
         db.flush()
-        return clinical.complaints(db, squad.squad, day, by=squad.staff.id, now=now)
+        return clinical.complaints(db, squad.squad, day, stamp=Stamp(squad.staff.id, now))
 
     return go
 
@@ -186,7 +187,7 @@ def test_a_clinicians_answer_is_followed_by_every_place_today_and_tomorrow(db, s
     assert (lane.standing.stands, lane.gate) == (Stands.OUT, "does not train until Thu 12 March")
     # Tomorrow is closed as well until it has been seen again.
     assert looks(day=TOMORROW)[0].standing.stands is Stands.WAIT
-    morning = {"by": squad.staff.id, "now": NOW + timedelta(days=1), "today": TOMORROW}
+    morning = {"stamp": Stamp(squad.staff.id, NOW + timedelta(days=1)), "today": TOMORROW}
     clinical.answer(db, squad.squad, told.id, "better", False, **morning)
     half = NewRestriction(squad.athletes[0], Availability.LIMITED, "no duels", "", TOMORROW, None, 0.5)
     clinical.restrict(db, squad.squad, half, **morning)

@@ -12,6 +12,7 @@ from uvren.services.day.outcomes import outcomes
 from uvren.services.morning.calls import NewCall, make_call, withdraw_call
 from uvren.services.reports import Told, give_many
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.stamp import Stamp
 from uvren.store.types import new_ulid
 
 CALLED = TODAY - timedelta(days=6)
@@ -26,9 +27,9 @@ def called(db, squad):
         adapt = {"minutes": 30.0} if kind is CallKind.ADAPT else {}
         given = {"reason": "flat"} | adapt | more
         new = NewCall(new_ulid(), squad.athletes[0], CALLED, kind, sure=True, **given)
-        make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=CALLED)
+        make_call(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=CALLED)
         change = EntryChange(squad.on(CALLED).id, squad.athletes[0], minutes, effort, version=1)
-        record_entries(db, squad.squad.id, [change], by=squad.staff.id, now=NOW, today=TODAY)
+        record_entries(db, squad.squad.id, [change], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
         return outcomes(db, squad.squad, CALLED, CALLED, TODAY, audiences=ALL)[0]
 
     return go
@@ -100,11 +101,11 @@ def test_what_was_worse_is_looked_at_again_two_mornings_later(called, reported, 
 def test_a_call_taken_back_and_one_of_somebody_else_are_not_among_them(db, squad, called):
     first = called(30, 5)
     other = NewCall(new_ulid(), squad.athletes[1], CALLED, CallKind.REST, reason="ill")
-    make_call(db, squad.squad, other, by=squad.staff.id, now=NOW, today=CALLED)
+    make_call(db, squad.squad, other, stamp=Stamp(squad.staff.id, NOW), today=CALLED)
     assert len(outcomes(db, squad.squad, CALLED, TODAY, TODAY)) == 2
     mine = outcomes(db, squad.squad, CALLED, TODAY, TODAY, only=squad.athletes[0])
     assert [one.name for one in mine] == ["A"]
-    withdraw_call(db, squad.squad, first.call.id, by=squad.staff.id, now=NOW)
+    withdraw_call(db, squad.squad, first.call.id, stamp=Stamp(squad.staff.id, NOW))
     assert [one.name for one in outcomes(db, squad.squad, CALLED, TODAY, TODAY)] == ["B"]
 
 
@@ -112,7 +113,7 @@ def test_the_newest_come_first_and_no_more_than_are_asked_for(db, squad):
     days = [TODAY - timedelta(days=back) for back in (9, 6, 2)]
     for day in days:
         new = NewCall(new_ulid(), squad.athletes[0], day, CallKind.REST, reason="x")
-        make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=day)
+        make_call(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=day)
     found = outcomes(db, squad.squad, days[0], TODAY, TODAY, audiences=ALL)
     assert [one.day for one in found] == days[::-1]
     assert [one.day for one in outcomes(db, squad.squad, days[0], TODAY, TODAY, most=1)] == [days[2]]
@@ -133,7 +134,7 @@ REPORTS = frozenset({Audience.DESK, Audience.REPORTS})
 )
 def test_a_call_says_no_more_than_its_reader_may_know(db, squad, audiences, kind, reason, reply, after):
     new = NewCall(new_ulid(), squad.athletes[0], CALLED, CallKind.REFER, reason="limps")
-    made = make_call(db, squad.squad, new, by=squad.staff.id, now=NOW, today=CALLED)
+    made = make_call(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=CALLED)
     made.reply = "seen, rests"
     (found,) = outcomes(db, squad.squad, CALLED, CALLED, TODAY, audiences=audiences)
     assert (found.call.kind, found.call.reason, found.call.reply, found.after != "") == (kind, reason, reply, after)

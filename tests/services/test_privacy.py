@@ -20,6 +20,7 @@ from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
 from uvren.services.squad import fitness_results
 from uvren.services.squad import fitness_tests as testing
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import (
     Athlete,
@@ -45,7 +46,7 @@ def told(db, squad):
         id=new_ulid(), athlete_id=squad.athletes[0], kind=ReportKind.DAILY, day=TODAY, answers={"mood": 3.0},
         words="=cmd()", made_at=NOW, pains=[Pain(Site.KNEE, Side.LEFT, 6)],
     )  # fmt: skip
-    return reports.give(db, squad.squad, report, by=squad.staff.id, now=NOW, today=TODAY).report
+    return reports.give(db, squad.squad, report, stamp=Stamp(squad.staff.id, NOW), today=TODAY).report
 
 
 def rows(db, model, athlete):
@@ -60,7 +61,7 @@ def test_the_audit_can_neither_be_changed_nor_cut(db, squad, told):
 
 def test_every_look_at_clinical_data_is_noted_once_a_visit(db, squad, told):
     for minutes in (0, 5, 45):
-        clinical.complaints(db, squad.squad, TODAY, by=squad.staff.id, now=NOW + timedelta(minutes=minutes))
+        clinical.complaints(db, squad.squad, TODAY, stamp=Stamp(squad.staff.id, NOW + timedelta(minutes=minutes)))
     looks = queries.club.audited(db, squad.squad.id, action="clinical_seen", athlete_id=squad.athletes[0])
     assert [row.who for row in looks] == [squad.staff.name] * 2
     assert queries.club.audited(db, squad.squad.id, action="clinical_seen", last=TODAY - timedelta(days=1)) == []
@@ -69,14 +70,14 @@ def test_every_look_at_clinical_data_is_noted_once_a_visit(db, squad, told):
 
 def test_a_copy_holds_everything_as_json_and_csv_and_runs_no_formula(db, squad, told):
     athlete = squad.athletes[0]
-    archive = zipfile.ZipFile(io.BytesIO(privacy.copy_of(db, squad.squad, athlete, by=squad.staff.id, now=NOW)))
+    archive = zipfile.ZipFile(io.BytesIO(privacy.copy_of(db, squad.squad, athlete, stamp=Stamp(squad.staff.id, NOW))))
     whole = json.loads(archive.read("everything.json"))
     assert whole["reports"][0]["answers"]["mood"]["value"] == 3
     assert whole["complaints"][0]["site"] == "knee"
     assert len(whole["daily_loads"]) > 40
     assert b"'=cmd()" in archive.read("reports.csv")
     with pytest.raises(NotFound):
-        privacy.copy_of(db, squad.squad, 999_999, by=squad.staff.id, now=NOW)
+        privacy.copy_of(db, squad.squad, 999_999, stamp=Stamp(squad.staff.id, NOW))
 
 
 def test_a_copy_and_an_erasure_leave_out_no_table_that_holds_something_of_an_athlete():
@@ -90,9 +91,9 @@ def test_a_copy_and_an_erasure_leave_out_no_table_that_holds_something_of_an_ath
 @pytest.fixture
 def tested_and_counted(db, squad):
     """The first athlete has a test result, and throws counted yesterday."""
-    test = testing.save_test(db, squad.squad, testing.Draft("Jump", "cm"), code=None, by=squad.staff.id, now=NOW)
+    test = testing.save_test(db, squad.squad, testing.Draft("Jump", "cm"), code=None, stamp=Stamp(squad.staff.id, NOW))
     result = fitness_results.NewResult(squad.athletes[0], [41.5])
-    fitness_results.record(db, squad.squad, test, TODAY, [result], by=squad.staff.id, now=NOW, today=TODAY)
+    fitness_results.record(db, squad.squad, test, TODAY, [result], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     document = {"minutes": [30, 20, 10]}
     work = Work(session_id=squad.on(TODAY - timedelta(days=1)).id, athlete_id=squad.athletes[0], what="zones",
                 data=document, source=Source.STAFF, entered_at=NOW)  # fmt: skip
@@ -102,17 +103,17 @@ def tested_and_counted(db, squad):
 
 def test_results_of_tests_and_documents_of_work_are_in_the_copy_and_go_with_the_rest(db, squad, tested_and_counted):
     athlete = squad.athletes[0]
-    archive = zipfile.ZipFile(io.BytesIO(privacy.copy_of(db, squad.squad, athlete, by=squad.staff.id, now=NOW)))
+    archive = zipfile.ZipFile(io.BytesIO(privacy.copy_of(db, squad.squad, athlete, stamp=Stamp(squad.staff.id, NOW))))
     whole = json.loads(archive.read("everything.json"))
     assert whole["tests"][0]["trials"] == [41.5]
     assert whole["work"][0]["data"] == {"minutes": [30, 20, 10]}
-    privacy.forget(db, squad.squad, athlete, everything=True, by=squad.staff.id, now=NOW)
+    privacy.forget(db, squad.squad, athlete, everything=True, stamp=Stamp(squad.staff.id, NOW))
     assert [rows(db, model, athlete) for model in (Result, Work)] == [0, 0]
 
 
 def test_made_nameless_an_athlete_leaves_loads_but_no_name_words_or_health_data(db, squad, told):
     athlete = squad.athletes[0]
-    privacy.forget(db, squad.squad, athlete, everything=False, by=squad.staff.id, now=NOW)
+    privacy.forget(db, squad.squad, athlete, everything=False, stamp=Stamp(squad.staff.id, NOW))
     db.expire_all()
     assert db.get(Athlete, athlete).name == f"Former athlete {athlete}"
     assert [rows(db, model, athlete) for model in (Report, Complaint)] == [0, 0]
@@ -122,7 +123,7 @@ def test_made_nameless_an_athlete_leaves_loads_but_no_name_words_or_health_data(
 
 def test_erased_an_athlete_leaves_no_loads_either(db, squad, told):
     athlete = squad.athletes[0]
-    privacy.forget(db, squad.squad, athlete, everything=True, by=squad.staff.id, now=NOW)
+    privacy.forget(db, squad.squad, athlete, everything=True, stamp=Stamp(squad.staff.id, NOW))
     assert [rows(db, model, athlete) for model in (Report, Complaint, DailyLoad, Entry)] == [0, 0, 0, 0]
 
 
@@ -139,7 +140,7 @@ def test_what_is_older_than_the_club_keeps_goes_and_the_rest_stays(db, squad, to
 def test_what_ended_on_the_last_day_that_is_kept_stays_a_day_longer_goes(db, squad, after, gone):
     club = db.get_one(Club, squad.squad.club_id)
     club.retention_days = 30
-    how = {"by": squad.staff.id, "now": NOW, "today": TODAY}
+    how = {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY}
     hurt = clinical.record_injury(db, squad.squad, squad.athletes[0], Pain(Site.KNEE, Side.LEFT, 3), "", **how)
     clinical.answer(db, squad.squad, hurt.id, "over", True, None, **how)
     new = NewRestriction(squad.athletes[0], Availability.LIMITED, "no duels", "", TODAY, TODAY)
@@ -152,8 +153,8 @@ def test_consent_is_kept_with_its_text_and_can_be_taken_back(db, squad):
     club, athlete = db.get_one(Club, squad.squad.club_id), squad.athletes[0]
     club.consent_text = "We keep what you say."
     with pytest.raises(Invalid, match="changed in the meantime"):
-        privacy.set_consent(db, squad.squad, athlete, True, "Another text.", by=squad.staff.id, now=NOW)
-    privacy.set_consent(db, squad.squad, athlete, True, club.consent_text, by=squad.staff.id, now=NOW)
+        privacy.set_consent(db, squad.squad, athlete, True, "Another text.", stamp=Stamp(squad.staff.id, NOW))
+    privacy.set_consent(db, squad.squad, athlete, True, club.consent_text, stamp=Stamp(squad.staff.id, NOW))
     assert queries.club.consent_of(db, athlete).text == "We keep what you say."
-    privacy.set_consent(db, squad.squad, athlete, False, "", by=squad.staff.id, now=NOW)
+    privacy.set_consent(db, squad.squad, athlete, False, "", stamp=Stamp(squad.staff.id, NOW))
     assert queries.club.consent_of(db, athlete) is None

@@ -15,6 +15,7 @@ from uvren.services.errors import Invalid, NotFound
 from uvren.services.reports import NewForm, Told
 from uvren.services.return_ import clinical
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Availability, Complaint, Report, Source
 from uvren.store.types import new_ulid
@@ -32,7 +33,7 @@ def tell(db, squad):
             answers={"mood": 7.0, "sleep_hours": 7.5}, made_at=NOW,
         )  # fmt: skip
         told = replace(given, **more)
-        return reports.give(db, squad.squad, told, by=by or squad.staff.id, now=NOW, today=TODAY)
+        return reports.give(db, squad.squad, told, stamp=Stamp(by or squad.staff.id, NOW), today=TODAY)
 
     return go
 
@@ -46,7 +47,7 @@ def unrate(db, squad, minutes):
     """Take the first athlete's rating of yesterday away, as staff can."""
     entry = squad.entry(db, squad.athletes[0], YESTERDAY)
     blank = EntryChange(entry.session_id, squad.athletes[0], minutes, None, version=entry.version)
-    record_entries(db, squad.squad.id, [blank], by=squad.staff.id, now=NOW, today=TODAY)
+    record_entries(db, squad.squad.id, [blank], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def count(db, **where):
@@ -77,11 +78,11 @@ def test_of_two_reports_made_unknown_to_each_other_the_first_counts_until_the_at
     own = reports.own_day(db, squad.squad, squad.athletes[0], now=NOW, today=TODAY)
     assert [rival.id for rival in own.dues[0].rivals] == [second.id]
     athlete = squad.athletes[0]
-    reports.choose(db, squad.squad, athlete, second.id, by=squad.staff.id, now=NOW, today=TODAY)
+    reports.choose(db, squad.squad, athlete, second.id, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     own = reports.own_day(db, squad.squad, athlete, now=NOW, today=TODAY)
     assert (own.dues[0].given.id, own.dues[0].rivals) == (second.id, ())
     with pytest.raises(NotFound):
-        reports.choose(db, squad.squad, squad.athletes[1], second.id, by=1, now=NOW, today=TODAY)
+        reports.choose(db, squad.squad, squad.athletes[1], second.id, stamp=Stamp(1, NOW), today=TODAY)
 
 
 def test_a_session_report_rates_the_session_and_moves_the_daily_load(db, squad, tell):
@@ -102,13 +103,13 @@ def test_minutes_from_the_side_stand_and_the_effort_is_the_athletes(db, squad, t
 def test_a_rating_that_staff_typed_stands_beside_the_athletes_until_one_is_taken(db, squad, tell):
     session, athlete = squad.on(YESTERDAY), squad.athletes[0]
     typed = EntryChange(session.id, athlete, 60.0, 6.0, version=squad.entry(db, athlete, YESTERDAY).version)
-    record_entries(db, squad.squad.id, [typed], by=squad.staff.id, now=NOW, today=TODAY)
+    record_entries(db, squad.squad.id, [typed], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     given = tell(**session_report(squad, answers={"minutes": 60.0, "effort": 8.0}))
     assert given.disagrees
     assert squad.entry(db, athlete, YESTERDAY).effort == 6
     (both,) = reports.disagreements(db, squad.squad.id, TODAY)
     assert both[0].id == given.report.id
-    reports.settle(db, squad.squad, given.report.id, True, by=squad.staff.id, now=NOW, today=TODAY)
+    reports.settle(db, squad.squad, given.report.id, True, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     assert squad.entry(db, athlete, YESTERDAY).effort == 8
     assert reports.disagreements(db, squad.squad.id, TODAY) == []
 
@@ -118,10 +119,10 @@ def test_pain_goes_to_the_clinician_at_once_and_is_not_told_twice_when_the_repor
     first = tell(pains=[knee], ill=True, clinical_words="since the landing").report
     assert queries.return_.unseen(db, squad.squad.id, TODAY) == 2
     tell(replaces=first.id, pains=[knee, Pain(Site.HEAD, None, 2)], ill=True, clinical_words="since the landing")
-    found = clinical.complaints(db, squad.squad, TODAY, by=squad.staff.id, now=NOW)
+    found = clinical.complaints(db, squad.squad, TODAY, stamp=Stamp(squad.staff.id, NOW))
     assert sorted(facts.said_of(one) for one in found) == ["head, 2 of 10", "illness", "left knee, 4 of 10"]
     one = found[0]
-    clinical.answer(db, squad.squad, one.id, "iced", False, by=squad.staff.id, now=NOW, today=TODAY)
+    clinical.answer(db, squad.squad, one.id, "iced", False, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     assert queries.return_.unseen(db, squad.squad.id, TODAY) == 2
     assert (one.seen_by, one.answer) == (squad.staff.id, "iced")
 
@@ -133,7 +134,7 @@ def test_what_is_restricted_later_ends_what_stood(db, squad):
         given = {"athlete_id": athlete, "availability": Availability.LIMITED, "change": "no jumps", "reason": "knee",
                  "from_day": TODAY, "to_day": None} | more  # fmt: skip
         new = clinical.NewRestriction(**given)
-        return clinical.restrict(db, squad.squad, new, by=squad.staff.id, now=NOW, today=TODAY)
+        return clinical.restrict(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
     restrict()
     restrict(availability=Availability.OUT, change="", from_day=TODAY + timedelta(days=2))
@@ -187,7 +188,7 @@ def test_an_asked_form_holds_from_its_day_in_its_order_and_words(db, squad, tell
     later = TODAY + timedelta(days=3)
     words = {"mood": {"question": "Wie ist die Stimmung?", "low": "mies", "high": "bestens"}}
     new = NewForm(ReportKind.DAILY, ["mood", "energy"], [0, 3], words, later)
-    reports.save_form(db, squad.squad, new, by=squad.staff.id, now=NOW, today=TODAY)
+    reports.save_form(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
     forms = reports.Forms(db, squad.squad.id)
     assert len(forms.on(ReportKind.DAILY, TODAY).asked) == 7
     form = forms.on(ReportKind.DAILY, later)
@@ -196,7 +197,7 @@ def test_an_asked_form_holds_from_its_day_in_its_order_and_words(db, squad, tell
     assert form.is_asked(TODAY + timedelta(days=4))
     assert not form.is_asked(TODAY + timedelta(days=5))
     with pytest.raises(Invalid) as refused:
-        reports.save_form(db, squad.squad, replace(new, from_day=YESTERDAY), by=1, now=NOW, today=TODAY)
+        reports.save_form(db, squad.squad, replace(new, from_day=YESTERDAY), stamp=Stamp(1, NOW), today=TODAY)
     assert refused.value.field == "from_day"
 
 

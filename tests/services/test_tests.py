@@ -16,6 +16,7 @@ from uvren.services.squad import fitness_day, fitness_results
 from uvren.services.squad import fitness_tests as testing
 from uvren.services.squad.fitness_results import NewResult
 from uvren.services.squad.fitness_tests import Draft
+from uvren.services.stamp import Stamp
 from uvren.store.models import AnchorKind
 
 JUMP = Draft("Jump", "cm", typical_error=1.0, worthwhile=0.8)
@@ -24,7 +25,7 @@ JUMP = Draft("Jump", "cm", typical_error=1.0, worthwhile=0.8)
 @pytest.fixture
 def make(db, squad):
     def go(draft=JUMP, code=None):
-        return testing.save_test(db, squad.squad, draft, code=code, by=squad.staff.id, now=NOW)
+        return testing.save_test(db, squad.squad, draft, code=code, stamp=Stamp(squad.staff.id, NOW))
 
     return go
 
@@ -34,7 +35,7 @@ def enter(db, squad):
     def go(test, back, *trials, athlete=0, **more):
         new = NewResult(squad.athletes[athlete], trials, **more)
         day = TODAY - timedelta(days=back)
-        fitness_results.record(db, squad.squad, test, day, [new], by=squad.staff.id, now=NOW, today=TODAY)
+        fitness_results.record(db, squad.squad, test, day, [new], stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
     return go
 
@@ -139,10 +140,10 @@ def test_what_results_rest_on_stays_as_it_is(make, enter):
 
 
 def test_a_squad_begins_with_the_shipped_tests_once(db, squad):
-    assert len(testing.set_up(db, squad.squad, by=None, now=NOW)) == len(testing.SHIPPED)
-    assert testing.set_up(db, squad.squad, by=None, now=NOW) == []
+    assert len(testing.set_up(db, squad.squad, stamp=Stamp(None, NOW))) == len(testing.SHIPPED)
+    assert testing.set_up(db, squad.squad, stamp=Stamp(None, NOW)) == []
     code = fitness.definitions(db, squad.squad)[0].code
-    testing.leave_out(db, squad.squad, code, by=squad.staff.id, now=NOW)
+    testing.leave_out(db, squad.squad, code, stamp=Stamp(squad.staff.id, NOW))
     with pytest.raises(NotFound):
         testing.find_test(db, squad.squad, code)
 

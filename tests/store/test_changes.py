@@ -16,6 +16,7 @@ from uvren.services.morning.calls import NewCall, make_call, withdraw_call
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.squads import create_squad
+from uvren.services.stamp import Stamp
 from uvren.store import changes, queries
 from uvren.store.changes import BESIDE, EVERYBODY, WHOLE_SQUADS, about, has_written, marks_of, share
 from uvren.store.database import connect, insert_many, sessions
@@ -71,7 +72,7 @@ def rate(small, effort, i=1):
         session, athlete = small.on(TODAY - timedelta(days=1)), small.athletes[i]
         version = small.entry(db, athlete, session.day).version
         change = EntryChange(session.id, athlete, 60.0, effort, version=version)
-        record_entries(db, small.squad.id, [change], by=small.staff.id, now=NOW, today=TODAY)
+        record_entries(db, small.squad.id, [change], stamp=Stamp(small.staff.id, NOW), today=TODAY)
 
     return go
 
@@ -87,8 +88,10 @@ def test_a_call_and_its_taking_back_mark_the_athlete(two, changed):
     _, small, (mine, _) = two
     new = NewCall(new_ulid(), small.athletes[0], TODAY, CallKind.REST, "tired")
     squad, by = small.squad, small.staff.id
-    assert changed(lambda db: make_call(db, squad, new, by=by, now=NOW, today=TODAY), mine)[0] == {small.athletes[0]}
-    assert changed(lambda db: withdraw_call(db, squad, new.id, by=by, now=NOW), mine)[0] == {small.athletes[0]}
+    assert changed(lambda db: make_call(db, squad, new, stamp=Stamp(by, NOW), today=TODAY), mine)[0] == {
+        small.athletes[0]
+    }
+    assert changed(lambda db: withdraw_call(db, squad, new.id, stamp=Stamp(by, NOW)), mine)[0] == {small.athletes[0]}
 
 
 def test_what_is_the_whole_squads_marks_everybody(two, changed):
@@ -127,7 +130,7 @@ def test_what_is_a_persons_own_changes_every_squad_they_may_be_in(two, changed, 
 
     def anchored(db):
         new = NewAnchor(small.athletes[0], AnchorKind.USUAL_WEEK_LOAD, 1200.0, None, TODAY)
-        set_anchor(db, small.squad, new, by=small.staff.id, now=NOW, today=TODAY)
+        set_anchor(db, small.squad, new, stamp=Stamp(small.staff.id, NOW), today=TODAY)
 
     assert changed(named if what == "name" else anchored, mine) == [{EVERYBODY}] * 2
 
@@ -159,7 +162,10 @@ def test_rows_that_are_written_as_plain_values_mark_their_athletes(two, changed)
 
 def test_a_look_that_is_noted_changes_nothing_and_a_sheet_only_what_stands_beside_the_day(two, changed):
     _, small, (mine, _) = two
-    assert changed(lambda db: audit.note(db, "seen", "x", by=small.staff.id, now=NOW, squad_id=mine), mine)[0] == set()
+    assert (
+        changed(lambda db: audit.note(db, "seen", "x", stamp=Stamp(small.staff.id, NOW), squad_id=mine), mine)[0]
+        == set()
+    )
     many = [{"at": NOW, "user_id": small.staff.id, "squad_id": mine, "action": "a", "subject": "b", "details": {}}]
     assert changed(lambda db: insert_many(db, Audit, many), mine)[0] == set()
 

@@ -9,6 +9,7 @@ import pytest
 from tests.conftest import NOW, TODAY
 from uvren.files.layout import look_at
 from uvren.services.session import imports
+from uvren.services.stamp import Stamp
 from uvren.simulate import devices, plate
 from uvren.store.models import ImportState
 
@@ -261,7 +262,7 @@ def recorded(squad, db, uploads):
     from dataclasses import replace
 
     for name, (content, more) in contents.items():
-        put = imports.put_down(db, squad.squad, uploads, name, io.BytesIO(content.encode()), by=None, now=NOW)
+        put = imports.put_down(db, squad.squad, uploads, name, io.BytesIO(content.encode()), stamp=Stamp(None, NOW))
         spec = imports.preview(db, squad.squad, uploads / put.id, name).spec
         imports.queue(db, squad.squad, put.id, replace(spec, **more))
         done = imports.run(db, put.id, uploads, now=NOW, today=TODAY)

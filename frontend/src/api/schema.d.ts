@@ -6278,6 +6278,11 @@ export interface components {
             anchor?: components["schemas"]["TestIn.AnchorKind"] | null;
             better: components["schemas"]["TestIn.Better"];
             combine: components["schemas"]["TestIn.Combine"];
+            /**
+             * Jump
+             * @default false
+             */
+            jump?: boolean;
             /** Name */
             name: string;
             /**
@@ -6327,6 +6332,8 @@ export interface components {
             /** Code */
             code: string;
             combine: components["schemas"]["TestOut.Combine"];
+            /** Jump */
+            jump: boolean;
             /** Name */
             name: string;
             /** Protocol */
@@ -6438,6 +6445,8 @@ export interface components {
             /** Code */
             code: string;
             combine: components["schemas"]["TestingDayOut.Combine"];
+            /** Jump */
+            jump: boolean;
             /** Name */
             name: string;
             /** Protocol */
@@ -6499,6 +6508,8 @@ export interface components {
             /** Code */
             code: string;
             combine: components["schemas"]["TestsOut.Combine"];
+            /** Jump */
+            jump: boolean;
             /** Name */
             name: string;
             /** Protocol */

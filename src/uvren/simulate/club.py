@@ -14,6 +14,7 @@ from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad import squads
 from uvren.services.squad.limits import NewLimit, set_limit
 from uvren.services.squad.places import add_place
+from uvren.services.stamp import Stamp
 from uvren.simulate import calls, reports, seasons, tests, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
@@ -202,8 +203,7 @@ def _limits(db: DbSession, squad: Squad, staff: User, week_change: float, day_ca
                 source=source,
                 reason="Agreed for the season",
             ),
-            by=staff.id,
-            now=agreed,
+            stamp=Stamp(staff.id, agreed),
             today=FIRST,
         )
     written_at(db, NOW)
@@ -225,7 +225,7 @@ def _history(
             if session.day >= body.truth.joined:
                 changes.append(_entry(session, athlete_id, body, random))
     main = {queries.squad.main_channel(db, squad.id).id}
-    record_entries(db, squad.id, changes, by=staff.id, now=NOW, today=TODAY, only=main)
+    record_entries(db, squad.id, changes, stamp=Stamp(staff.id, NOW), today=TODAY, only=main)
     return sessions, changes
 
 

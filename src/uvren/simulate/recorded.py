@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.services.session import imports
 from uvren.services.session.entries import EntryChange
 from uvren.services.session.mappings import Spec, save_mapping
+from uvren.services.stamp import Stamp
 from uvren.simulate import devices
 from uvren.simulate.athletes import Truth
 from uvren.simulate.seasons import TIME_ZONE, TODAY
@@ -81,7 +82,12 @@ class _Bringer:
 
     def __call__(self, name: str, content: str, mapping: str, **more: object) -> None:
         made = imports.put_down(
-            self.db, self.squad, self.folder, name, io.BytesIO(content.encode()), by=self.staff.id, now=self.moment()
+            self.db,
+            self.squad,
+            self.folder,
+            name,
+            io.BytesIO(content.encode()),
+            stamp=Stamp(self.staff.id, self.moment()),
         )
         if made.state is not ImportState.LOOKED_AT:
             return
@@ -89,7 +95,7 @@ class _Bringer:
         spec: Spec = replace(seen.spec, **more)  # type: ignore[arg-type]
         if not seen.mapping:
             kept = save_mapping(
-                self.db, self.squad, mapping, seen.look.columns, spec, by=self.staff.id, now=self.moment()
+                self.db, self.squad, mapping, seen.look.columns, spec, stamp=Stamp(self.staff.id, self.moment())
             )
             made.mapping_id = kept.id
         imports.queue(self.db, self.squad, made.id, spec)

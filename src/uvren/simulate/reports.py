@@ -15,6 +15,7 @@ from uvren.services import reports
 from uvren.services.reports import Told
 from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
+from uvren.services.stamp import Stamp
 from uvren.simulate.athletes import Body, Truth
 from uvren.simulate.seasons import NOW, TIME_ZONE, TODAY
 from uvren.store.models import Availability, Squad, User
@@ -111,9 +112,9 @@ def report(
 
 def see_to(db: DbSession, squad: Squad, ids: Sequence[int], bodies: Sequence[Body], clinician: User) -> None:
     """What the clinician made of it: old complaints are over, and who comes back has limits to keep."""
-    for complaint in clinical.complaints(db, squad, TODAY, by=clinician.id, now=NOW):
+    for complaint in clinical.complaints(db, squad, TODAY, stamp=Stamp(clinician.id, NOW)):
         if complaint.day < TODAY - timedelta(days=2):
-            clinical.answer(db, squad, complaint.id, None, True, by=clinician.id, now=NOW,
+            clinical.answer(db, squad, complaint.id, None, True, stamp=Stamp(clinician.id, NOW),
                             today=complaint.day + timedelta(days=3))  # fmt: skip
     for athlete, body in zip(ids, bodies, strict=True):
         for absence in body.truth.absences:
@@ -124,4 +125,4 @@ def see_to(db: DbSession, squad: Squad, ids: Sequence[int], bodies: Sequence[Bod
             share = 0.5 if absence.ill else None
             new = NewRestriction(athlete, Availability.LIMITED, change, reason, back, until, share)
             moment = datetime.combine(back, time(8), ZoneInfo(TIME_ZONE))
-            clinical.restrict(db, squad, new, by=clinician.id, now=moment, today=back)
+            clinical.restrict(db, squad, new, stamp=Stamp(clinician.id, moment), today=back)

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.services.day import fitness
 from uvren.services.squad import fitness_results, fitness_tests
 from uvren.services.squad.fitness_results import NewResult
+from uvren.services.stamp import Stamp
 from uvren.simulate.athletes import Body
 from uvren.simulate.reports import strain_by_day
 from uvren.simulate.seasons import TIME_ZONE, TODAY
@@ -35,7 +36,7 @@ def record_tests(
 ) -> None:
     """Everyone's results on the testing days of the season."""
     begun = datetime.combine(DAYS[0], time(9), ZoneInfo(TIME_ZONE))
-    made = {test.code: test for test in fitness_tests.set_up(db, squad, by=staff.id, now=begun)}
+    made = {test.code: test for test in fitness_tests.set_up(db, squad, stamp=Stamp(staff.id, begun))}
     able = {code: random.normal(mean, spread, len(ids)) for code, (mean, spread, _, _) in _ABILITIES.items()}
     strains = [strain_by_day(body, DAYS[0], TODAY) for body in bodies]
     for day in DAYS:
@@ -55,7 +56,7 @@ def record_tests(
                     decimals = _DECIMALS.get(code, 1)
                     rounded = [float(np.round(value, decimals)) for value in values]
                     results.append(NewResult(athlete, rounded, side, sure=True))
-            fitness_results.record(db, squad, test, day, results, by=staff.id, now=moment, today=day)
+            fitness_results.record(db, squad, test, day, results, stamp=Stamp(staff.id, moment), today=day)
 
 
 def _trials(true: float, noise: float, count: int, random: np.random.Generator) -> Iterator[float]:

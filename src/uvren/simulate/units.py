@@ -14,6 +14,7 @@ from uvren.services.session.work import WorkChange, record_work
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.squad.limits import NewLimit, set_limit
+from uvren.services.stamp import Stamp
 from uvren.simulate.athletes import Truth
 from uvren.simulate.seasons import FIRST, NOW, TODAY
 from uvren.store.models import AnchorKind, Scope, Session, SessionKind, Source, Squad, User
@@ -110,7 +111,7 @@ def set_up_units(
     staff: User, agreed: datetime
 ) -> None:  # fmt: skip
     for draft in drafts:
-        save_channel(db, squad, draft, code=None, recompute=True, by=staff.id, now=agreed, today=draft.from_day)
+        save_channel(db, squad, draft, code=None, recompute=True, stamp=Stamp(staff.id, agreed), today=draft.from_day)
     for channel, rule, value, hard, source in limits:
         wanted = NewLimit(
             rule=rule, value=value, settings={"school": "ewma"} if rule.startswith("ratio") else {}, hard=hard,
@@ -118,7 +119,7 @@ def set_up_units(
             reason="Agreed for the season", channel=channel,
         )  # fmt: skip
         written_at(db, agreed)
-        set_limit(db, squad, wanted, by=staff.id, now=agreed, today=FIRST)
+        set_limit(db, squad, wanted, stamp=Stamp(staff.id, agreed), today=FIRST)
         written_at(db, NOW)
 
 
@@ -145,7 +146,7 @@ def set_anchors(
             values.append((AnchorKind.DOMINANT_SIDE, None, "left" if athlete % 6 == 0 else "right", ""))
         for kind, value, word, source in values:
             wanted = NewAnchor(athlete, kind, value, word, truth.joined, source)
-            set_anchor(db, squad, wanted, by=staff.id, now=agreed, today=truth.joined)
+            set_anchor(db, squad, wanted, stamp=Stamp(staff.id, agreed), today=truth.joined)
 
 
 def record_units(
@@ -167,7 +168,7 @@ def record_units(
                 if what == "counted" and session.id in uncounted:
                     continue
                 changes.append(WorkChange(session.id, change.athlete_id, what, data, source=Source.IMPORT))
-    record_work(db, squad.id, changes, by=staff.id, now=NOW, today=TODAY)
+    record_work(db, squad.id, changes, stamp=Stamp(staff.id, NOW), today=TODAY)
 
 
 def _work(

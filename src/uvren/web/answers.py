@@ -85,8 +85,7 @@ def looked_at(squad: Squad, athletes: Collection[int]) -> None:
     """Note that clinical detail of these athletes was shown."""
     g.seen = frozenset(athletes) | g.get("seen", frozenset())
     if athletes:
-        audit.saw(context.db(), "clinical_seen", athletes, by=context.person().user_id, squad_id=squad.id,
-                  now=context.now())  # fmt: skip
+        audit.saw(context.db(), "clinical_seen", athletes, stamp=context.stamp(), squad_id=squad.id)  # fmt: skip
         context.db().commit()
 
 

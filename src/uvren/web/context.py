@@ -12,6 +12,7 @@ from uvren.services.club.permissions import Action, Person
 from uvren.services.day.dates import local_day
 from uvren.services.errors import Invalid, NotSignedIn
 from uvren.services.squad.squads import squad_for
+from uvren.services.stamp import Stamp
 from uvren.store.changes import about
 from uvren.store.database import DbSession
 from uvren.store.models import Squad
@@ -79,6 +80,11 @@ def audiences(of: Squad) -> frozenset[Audience]:
     if person().may(Action.READ_CLINICAL, of.id):
         may.add(Audience.CLINICAL)
     return frozenset(may)
+
+
+def stamp() -> Stamp:
+    """The signed-in person, now."""
+    return Stamp(person().user_id, now())
 
 
 def today(of: Squad) -> date:

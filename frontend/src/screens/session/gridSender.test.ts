@@ -9,7 +9,7 @@ const row = (athlete_id: number, version: number) =>
 const grid = (...rows: Grid["rows"]) => ({ rows }) as Grid;
 const typed = (effort: number) => ({ minutes: 60, effort, words: null });
 const refusal = (status: number, field?: string) =>
-  new Problem(status, "no", field ? { errors: [{ field, message: "no" }] } : {});
+  new Problem(status, "no", field ? { errors: [{ field, detail: "no" }] } : {});
 
 /** A sender whose server answers as the test says, one answer after the other. */
 function desk(...answers: (Grid | Problem)[]) {
@@ -86,7 +86,7 @@ it("leaves a refused cell with its text, and saves the rest", async () => {
 });
 
 it("shows both versions of a row that someone else changed", async () => {
-  const body = { errors: [{ field: "changes.0", message: "no" }], theirs: { effort: 3, version: 9 } };
+  const body = { errors: [{ field: "changes.0", detail: "no" }], theirs: { effort: 3, version: 9 } };
   const { sender, state, posted } = desk(new Problem(409, "no", body));
   sender.put([[1, typed(4)]]);
   await settled();

@@ -93,8 +93,8 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
         <TextField of={of} name="worthwhile" label="Smallest worthwhile change" inputMode="decimal" />
       </div>
       <label className="tick-line">
-        <input type="checkbox" {...of.form.register("jump")} /> A jump: held beside energy and
-        effort, it is one of three signals
+        <input type="checkbox" {...of.form.register("jump")} /> A jump: held beside energy and effort, it is
+        one of three signals
       </label>
       <AnchorField of={of} place={place} />
       <AreaField of={of} name="protocol" label="How it is done" />

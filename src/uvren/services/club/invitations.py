@@ -14,6 +14,7 @@ from uvren.services.club import audit
 from uvren.services.club.accounts import TRIES_FOR_ADDRESS, TRIES_WINDOW, digest, hash_password
 from uvren.services.club.permissions import Action, Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound, TooMany
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Athlete, Invitation, Role, RoleGrant, SignInTry, Squad, User
 from uvren.store.types import new_ulid
@@ -31,7 +32,7 @@ class Invited:
 
 
 def _make(
-    db: DbSession, squad: Squad, role: Role, name: str, *, by: int, now: datetime, holds: timedelta,
+    db: DbSession, squad: Squad, role: Role, name: str, *, stamp: Stamp, holds: timedelta,
     athlete_id: int | None = None, user_id: int | None = None,
 ) -> Invited:  # fmt: skip
     token = secrets.token_urlsafe(24)
@@ -43,27 +44,27 @@ def _make(
         name=name,
         athlete_id=athlete_id,
         user_id=user_id,
-        made_by=by,
-        made_at=now,
-        expires_at=now + holds,
+        made_by=stamp.by,
+        made_at=stamp.now,
+        expires_at=stamp.now + holds,
         used_at=None,
         withdrawn_at=None,
     )
     db.add(invitation)
     audit.note(
-        db, "password_link" if user_id else "invited", f"invitation:{invitation.id}", by=by, now=now,
+        db, "password_link" if user_id else "invited", f"invitation:{invitation.id}", stamp=stamp,
         squad_id=squad.id, athlete_id=athlete_id, role=role, name=name,
     )  # fmt: skip
     db.flush()
     return Invited(invitation, token)
 
 
-def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, by: int, now: datetime) -> list[Invited]:
+def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, stamp: Stamp) -> list[Invited]:
     """A link for each of these athletes; links made for them before work no more. Does not commit.
 
     Raises NotFound for who is not in the squad, Invalid for who has an account already.
     """
-    today = now.date()
+    today = stamp.now.date()
     names = {member.athlete_id: member.name for member in queries.squad.members(db, squad.id, today)}
     has = queries.club.users_of(db, athletes)
     out = []
@@ -73,10 +74,10 @@ def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, by:
         if athlete in has:
             raise Invalid(f"{names[athlete]} can sign in already; give them a new password instead.",
                           field=f"athletes.{i}")  # fmt: skip
-        for old in queries.club.open_invitations(db, squad.id, now):
+        for old in queries.club.open_invitations(db, squad.id, stamp.now):
             if old.athlete_id == athlete and old.user_id is None:
-                old.withdrawn_at = now
-        out.append(_make(db, squad, Role.ATHLETE, names[athlete], by=by, now=now, holds=HOLDS, athlete_id=athlete))
+                old.withdrawn_at = stamp.now
+        out.append(_make(db, squad, Role.ATHLETE, names[athlete], stamp=stamp, holds=HOLDS, athlete_id=athlete))
     return out
 
 
@@ -87,7 +88,7 @@ def invite_staff(db: DbSession, squad: Squad, role: Role, name: str, *, person: 
     person.must(Action.MANAGE_PEOPLE, squad.id)
     if not name.strip():
         raise Invalid("Say who it is for.", field="name")
-    return _make(db, squad, role, name.strip(), by=person.user_id, now=now, holds=HOLDS)
+    return _make(db, squad, role, name.strip(), stamp=Stamp(person.user_id, now), holds=HOLDS)
 
 
 def new_password_link(db: DbSession, squad: Squad, user_id: int, *, person: Person, now: datetime) -> Invited:
@@ -101,7 +102,7 @@ def new_password_link(db: DbSession, squad: Squad, user_id: int, *, person: Pers
         raise NotFound("There is no such person in this squad.")
     if queries.club.is_staff(db, user_id):
         person.must(Action.MANAGE_PEOPLE, squad.id)
-    return _make(db, squad, grant.role, user.name, by=person.user_id, now=now, holds=RESET_HOLDS,
+    return _make(db, squad, grant.role, user.name, stamp=Stamp(person.user_id, now), holds=RESET_HOLDS,
                  athlete_id=user.athlete_id, user_id=user.id)  # fmt: skip
 
 
@@ -110,14 +111,14 @@ def open_invitations(db: DbSession, squad: Squad, now: datetime) -> list[Invitat
     return queries.club.open_invitations(db, squad.id, now)
 
 
-def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, by: int, now: datetime) -> None:
+def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, stamp: Stamp) -> None:
     """Let a link work no more. Does not commit. Raises NotFound."""
     found = db.get(Invitation, invitation_id)
     if found is None or found.squad_id != squad.id:
         raise NotFound("There is no such invitation.")
     if found.withdrawn_at is None and found.used_at is None:
-        found.withdrawn_at = now
-        audit.note(db, "invitation_withdrawn", f"invitation:{found.id}", by=by, now=now, squad_id=squad.id)
+        found.withdrawn_at = stamp.now
+        audit.note(db, "invitation_withdrawn", f"invitation:{found.id}", stamp=stamp, squad_id=squad.id)
 
 
 def look(db: DbSession, token: str, now: datetime) -> tuple[Invitation, Squad, User | None]:
@@ -147,7 +148,7 @@ def accept(db: DbSession, token: str, login: str, password: str, address: str, n
         queries.club.end_sign_ins(db, user.id)
     invitation.used_at = now
     invitation.user_id = user.id
-    audit.note(db, "invitation_used", f"invitation:{invitation.id}", by=user.id, now=now, squad_id=squad.id,
+    audit.note(db, "invitation_used", f"invitation:{invitation.id}", stamp=Stamp(user.id, now), squad_id=squad.id,
                athlete_id=invitation.athlete_id)  # fmt: skip
     db.flush()
     return user
@@ -187,9 +188,9 @@ def accounts_of(db: DbSession, squad: Squad) -> list[Account]:
     return [Account(*row) for row in queries.club.grants(db, squad.id)]
 
 
-def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, by: int, now: datetime) -> None:
+def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, stamp: Stamp) -> None:
     """Let someone sign in, or no more; who may no more is signed out everywhere. Does not commit."""
-    if user_id == by:
+    if user_id == stamp.by:
         raise NotAllowed("You cannot switch off your own account.")
     user = db.get(User, user_id)
     if user is None or user_id not in {account.user.id for account in accounts_of(db, squad)}:
@@ -197,4 +198,4 @@ def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, by: i
     user.active = active
     if not active:
         queries.club.end_sign_ins(db, user_id)
-    audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", by=by, now=now, squad_id=squad.id)
+    audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", stamp=stamp, squad_id=squad.id)

@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.files.writing import TableFormat, write_table
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import (
     Anchor,
@@ -65,19 +66,26 @@ _HEALTH = (Complaint, Restriction, RestTrial, Report, Note, Anchor)
 _REST = (Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 
-def set_consent(
-    db: DbSession, squad: Squad, athlete_id: int, given: bool, text: str, *, by: int, now: datetime
-) -> None:
+def set_consent(db: DbSession, squad: Squad, athlete_id: int, given: bool, text: str, *, stamp: Stamp) -> None:
     """Agree to the club's text, or take that back. Does not commit. Raises Invalid when the text has changed."""
     standing = queries.club.consent_of(db, athlete_id)
     if standing is not None:
-        standing.withdrawn_at = now
+        standing.withdrawn_at = stamp.now
     if given:
         if text != db.get_one(Club, squad.club_id).consent_text:
             raise Invalid("The text has changed in the meantime; read it again.", field="text")
-        db.add(Consent(id=new_ulid(), athlete_id=athlete_id, text=text, given_at=now, given_by=by, withdrawn_at=None))
+        db.add(
+            Consent(
+                id=new_ulid(),
+                athlete_id=athlete_id,
+                text=text,
+                given_at=stamp.now,
+                given_by=stamp.by,
+                withdrawn_at=None,
+            )
+        )
     action = "consent_given" if given else "consent_withdrawn"
-    audit.note(db, action, f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    audit.note(db, action, f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id)
     db.flush()
 
 
@@ -110,7 +118,7 @@ def _rows(db: DbSession, model: type[Base], athlete_id: int) -> Iterator[dict[st
         yield {name: _plain(value) for name, value in zip(names, row, strict=True)}
 
 
-def copy_of(db: DbSession, squad: Squad, athlete_id: int, *, by: int, now: datetime) -> bytes:
+def copy_of(db: DbSession, squad: Squad, athlete_id: int, *, stamp: Stamp) -> bytes:
     """All that is kept of an athlete as a ZIP: one JSON with everything, and a CSV of each kind. Does not commit.
 
     Raw samples of recordings are not in it; they are taken out one by one.
@@ -119,13 +127,13 @@ def copy_of(db: DbSession, squad: Squad, athlete_id: int, *, by: int, now: datet
     found = {name: list(_rows(db, model, athlete_id)) for name, model in _OWN.items()}
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        whole = {"athlete": athlete.name, "taken_out_at": now.isoformat(), **found}
+        whole = {"athlete": athlete.name, "taken_out_at": stamp.now.isoformat(), **found}
         archive.writestr("everything.json", json.dumps(whole, ensure_ascii=False, indent=1, default=str))
         for name, rows in found.items():
             if rows:
                 cells = [[_cell(value) for value in row.values()] for row in rows]
                 archive.writestr(f"{name}.csv", write_table(TableFormat.CSV, list(rows[0]), cells))
-    audit.note(db, "athlete_copied", f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    audit.note(db, "athlete_copied", f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id)
     return buffer.getvalue()
 
 
@@ -133,15 +141,15 @@ def _cell(value: Any) -> Any:
     return json.dumps(value, ensure_ascii=False) if isinstance(value, dict | list) else value
 
 
-def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, by: int, now: datetime) -> None:
+def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, stamp: Stamp) -> None:
     """Make an athlete nameless and remove all health data; with ``everything`` their loads too. Does not commit.
 
     Loads that stay keep the medians of teammates as they were. The audit stays, without the name.
     """
     athlete = _member(db, squad, athlete_id)
     queries.club.delete_of_athlete(db, _HEALTH, athlete_id)
-    queries.club.clear_words_of(db, athlete_id, now.date())
-    queries.club.clear_users_of(db, athlete_id, "Former athlete", f"gone-{new_ulid().lower()}", now)
+    queries.club.clear_words_of(db, athlete_id, stamp.now.date())
+    queries.club.clear_users_of(db, athlete_id, "Former athlete", f"gone-{new_ulid().lower()}", stamp.now)
     if everything:
         queries.club.delete_of_athlete(db, (Limit, *_REST), athlete_id)
     db.flush()
@@ -149,7 +157,7 @@ def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, by
         purge_history(db, kept, "athlete_id = :athlete", athlete=athlete_id)
     athlete.name = f"Former athlete {athlete.id}"
     action = "athlete_erased" if everything else "athlete_anonymised"
-    audit.note(db, action, f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    audit.note(db, action, f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id)
     db.flush()
 
 
@@ -161,5 +169,5 @@ def keep_to_retention(db: DbSession, club: Club, *, now: datetime) -> int:
     gone = queries.club.delete_health_before(db, club.id, last)
     if gone:
         purge_history(db, Report, "day < :last", last=last)
-        audit.note(db, "retention", f"club:{club.id}", by=None, now=now, rows=gone, before=str(last))
+        audit.note(db, "retention", f"club:{club.id}", stamp=Stamp(None, now), rows=gone, before=str(last))
     return gone

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.club import audit
 from uvren.services.errors import Invalid
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import User
 
@@ -50,15 +51,15 @@ def switch_on(db: DbSession, user_id: int, secret: str, code: str, now: datetime
     if not fits:
         raise Invalid("This is not the code that belongs to it now.", field="code")
     db.get_one(User, user_id).totp_secret = secret
-    audit.note(db, "second_factor_on", f"user:{user_id}", by=user_id, now=now)
+    audit.note(db, "second_factor_on", f"user:{user_id}", stamp=Stamp(user_id, now))
 
 
-def switch_off(db: DbSession, user_id: int, *, by: int, now: datetime) -> None:
+def switch_off(db: DbSession, user_id: int, *, stamp: Stamp) -> None:
     """Go back to the password alone; every sign-in of the user ends unless they did it themselves. Does not commit."""
     db.get_one(User, user_id).totp_secret = None
-    if by != user_id:
+    if stamp.by != user_id:
         queries.club.end_sign_ins(db, user_id)
-    audit.note(db, "second_factor_off", f"user:{user_id}", by=by, now=now)
+    audit.note(db, "second_factor_off", f"user:{user_id}", stamp=stamp)
 
 
 def _plain(code: str) -> str:

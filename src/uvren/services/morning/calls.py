@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -16,6 +16,7 @@ from uvren.services.day.day import Part
 from uvren.services.day.desk import AHEAD_DAYS
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.morning import Lane, called_load, read_morning
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Audit, Call, Squad
 
@@ -44,14 +45,12 @@ class NewCall:
     sure: bool = False
 
 
-def make_call(db: DbSession, squad: Squad, new: NewCall, *, by: int, now: datetime, today: date) -> Call:
+def make_call(db: DbSession, squad: Squad, new: NewCall, *, stamp: Stamp, today: date) -> Call:
     """Record a call; see :func:`make_calls`."""
-    return make_calls(db, squad, [new], by=by, now=now, today=today)[0]
+    return make_calls(db, squad, [new], stamp=stamp, today=today)[0]
 
 
-def make_calls(
-    db: DbSession, squad: Squad, many: Sequence[NewCall], *, by: int, now: datetime, today: date
-) -> list[Call]:
+def make_calls(db: DbSession, squad: Squad, many: Sequence[NewCall], *, stamp: Stamp, today: date) -> list[Call]:
     """Record calls for a day, all or none; the ones before them stay in the record but no longer stand.
 
     Does not commit. The same identifier sent twice makes one call. Raises Invalid with the field at fault; where an
@@ -77,7 +76,7 @@ def make_calls(
             raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
         lanes = {lane.member.athlete_id: (lane, parts[lane.member.athlete_id]) for lane in morning.lanes}
         for new in fresh:
-            there[new.id] = _make(db, squad, new, lanes, standing, by, now)
+            there[new.id] = _make(db, squad, new, lanes, standing, stamp)
     db.flush()
     return [there[new.id] for new in many]
 
@@ -94,8 +93,7 @@ def _make(
     new: NewCall,
     lanes: dict[int, tuple[Lane, Part]],
     standing: dict[int, tuple[Call, str]],
-    by: int,
-    now: datetime,
+    stamp: Stamp,
 ) -> Call:
     found = lanes.get(new.athlete_id)
     if found is None:
@@ -103,7 +101,7 @@ def _make(
     lane, part = found
     _check(new)
     before = standing.get(new.athlete_id)
-    if before is not None and before[0].id != new.replaces and before[0].made_by != by:
+    if before is not None and before[0].id != new.replaces and before[0].made_by != stamp.by:
         call, name = before
         raise Stale(
             f"{name} has called {lane.member.name} meanwhile: {call.kind.value}. Look at both and say which stands.",
@@ -140,11 +138,11 @@ def _make(
         content=(new.content or "").strip() or None,
         above_room=above,
         about=about,
-        made_by=by,
-        made_at=now,
+        made_by=stamp.by,
+        made_at=stamp.now,
     )
     db.add(call)
-    _audit(db, call, "call_made", by, now)
+    _audit(db, call, "call_made", stamp)
     return call
 
 
@@ -187,15 +185,15 @@ def _called(new: NewCall) -> Called:
     return Called(new.kind, new.minutes, new.effort_cap)
 
 
-def reply(db: DbSession, squad: Squad, call_id: str, words: str, *, by: int, now: datetime) -> Call:
+def reply(db: DbSession, squad: Squad, call_id: str, words: str, *, stamp: Stamp) -> Call:
     """A clinician's reply to a call that refers. Does not commit. Raises Invalid or NotFound."""
     call = db.get(Call, call_id)
     if call is None or call.squad_id != squad.id or call.kind is not CallKind.REFER or call.withdrawn_at is not None:
         raise NotFound("There is no such referral.")
     if not words.strip():
         raise Invalid("Say what is to happen.", field="reply")
-    call.reply, call.replied_by, call.replied_at = words.strip(), by, now
-    audit.note(db, "clinical_replied", f"call:{call.id}", by=by, now=now, squad_id=squad.id,
+    call.reply, call.replied_by, call.replied_at = words.strip(), stamp.by, stamp.now
+    audit.note(db, "clinical_replied", f"call:{call.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=call.athlete_id)  # fmt: skip
     db.flush()
     return call
@@ -206,24 +204,24 @@ def referrals(db: DbSession, squad_id: int, day: date) -> list[Call]:
     return queries.morning.referrals(db, squad_id, day - timedelta(days=14), day)
 
 
-def withdraw_call(db: DbSession, squad: Squad, call_id: str, *, by: int, now: datetime) -> Call:
+def withdraw_call(db: DbSession, squad: Squad, call_id: str, *, stamp: Stamp) -> Call:
     """Take a call back; the one before it on that day stands again. Does not commit."""
     call = db.get(Call, call_id)
     if call is None or call.squad_id != squad.id:
         raise NotFound("There is no such call.")
     if call.withdrawn_at is None:
-        call.withdrawn_at = now
-        call.withdrawn_by = by
-        _audit(db, call, "call_withdrawn", by, now)
+        call.withdrawn_at = stamp.now
+        call.withdrawn_by = stamp.by
+        _audit(db, call, "call_withdrawn", stamp)
         db.flush()
     return call
 
 
-def _audit(db: DbSession, call: Call, action: str, by: int, now: datetime) -> None:
+def _audit(db: DbSession, call: Call, action: str, stamp: Stamp) -> None:
     db.add(
         Audit(
-            at=now,
-            user_id=by,
+            at=stamp.now,
+            user_id=stamp.by,
             squad_id=call.squad_id,
             athlete_id=call.athlete_id,
             action=action,

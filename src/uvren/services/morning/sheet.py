@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -15,6 +15,7 @@ from uvren.core.audience import LEAST
 from uvren.core.day import CallKind, Standing, Stands, Why
 from uvren.services.club import audit
 from uvren.services.morning import Lane, read_morning
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import CoachSheet, SessionKind, Squad
 from uvren.store.types import new_ulid
@@ -141,7 +142,7 @@ def _said(line: dict[str, Any]) -> str:
     return GROUPS[line["group"]].lower()
 
 
-def make_sheet(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime, today: date) -> Sheet:
+def make_sheet(db: DbSession, squad: Squad, day: date, *, stamp: Stamp, today: date) -> Sheet:
     """Give the sheet out as a version of its own; without a change the last one stands. Does not commit."""
     sheet = read_sheet(db, squad, day, today)
     if sheet.made is not None and not sheet.changes:
@@ -152,11 +153,11 @@ def make_sheet(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime
         day=day,
         version=(sheet.made.version if sheet.made else 0) + 1,
         content=_content(sheet.lines),
-        made_by=by,
-        made_at=now,
+        made_by=stamp.by,
+        made_at=stamp.now,
     )
     db.add(made)
-    audit.note(db, "sheet_made", f"sheet:{made.id}", by=by, now=now, squad_id=squad.id, version=made.version)
+    audit.note(db, "sheet_made", f"sheet:{made.id}", stamp=stamp, squad_id=squad.id, version=made.version)
     db.flush()
     return Sheet(sheet.day, sheet.sessions, sheet.lines, made, [])
 

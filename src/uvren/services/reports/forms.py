@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -15,6 +15,7 @@ from uvren.core.reports import ReportKind
 from uvren.services.club import audit
 from uvren.services.day.forms import Form, form_of
 from uvren.services.errors import Invalid
+from uvren.services.stamp import Stamp
 from uvren.store.models import (
     ReportForm,
     Squad,
@@ -31,7 +32,7 @@ class NewForm:
     from_day: date
 
 
-def save_form(db: DbSession, squad: Squad, new: NewForm, *, by: int, now: datetime, today: date) -> Form:
+def save_form(db: DbSession, squad: Squad, new: NewForm, *, stamp: Stamp, today: date) -> Form:
     """Ask something else from a day on. Does not commit. Raises Invalid with the field at fault."""
     try:
         rules.check_form(new.kind, new.items, new.days)
@@ -50,10 +51,10 @@ def save_form(db: DbSession, squad: Squad, new: NewForm, *, by: int, now: dateti
         days=sorted(set(new.days)),
         words={code: dict(own) for code, own in new.words.items() if code in new.items and any(own.values())},
         from_day=new.from_day,
-        set_by=by,
-        set_at=now,
+        set_by=stamp.by,
+        set_at=stamp.now,
     )
     db.add(row)
-    audit.note(db, "form_set", f"form:{new.kind}", by=by, now=now, squad_id=squad.id, items=list(new.items))
+    audit.note(db, "form_set", f"form:{new.kind}", stamp=stamp, squad_id=squad.id, items=list(new.items))
     db.flush()
     return form_of(new.kind, row)

@@ -17,6 +17,7 @@ from uvren.core.reports import ITEMS, ReportKind
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import insert_many
 from uvren.store.models import (
@@ -64,7 +65,7 @@ class Given:
     disagrees: bool = False
 
 
-def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, today: date) -> Given:
+def give(db: DbSession, squad: Squad, told: Told, *, stamp: Stamp, today: date) -> Given:
     """Take a report. Does not commit.
 
     The same report sent again changes nothing. One made without knowing of the report that counts is kept beside it as
@@ -72,7 +73,7 @@ def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, tod
     """
     if (before := _same(db, squad, told)) is not None:
         return Given(before)
-    session = _check(db, squad, told, now, today)
+    session = _check(db, squad, told, stamp.now, today)
     # One after the other, so that of two reports for one day exactly one counts.
     queries.squad.hold_athlete(db, told.athlete_id)
     # The same one may have come in while we waited.
@@ -82,17 +83,17 @@ def give(db: DbSession, squad: Squad, told: Told, *, by: int, now: datetime, tod
     rival = standing is not None and standing.id != told.replaces
     if standing is not None and not rival:
         standing.counts = False
-    report = Report(**_columns(squad, told, by, now) | {"counts": not rival, "rival": rival})
+    report = Report(**_columns(squad, told, stamp) | {"counts": not rival, "rival": rival})
     db.add(report)
     db.flush()
     if standing is not None and not rival:
         _carry_over(db, standing.id, report.id)
-    _complain(db, squad, told, now)
-    audit.note(db, "report", f"report:{told.id}", by=by, now=now, squad_id=squad.id, athlete_id=told.athlete_id,
+    _complain(db, squad, told, stamp.now)
+    audit.note(db, "report", f"report:{told.id}", stamp=stamp, squad_id=squad.id, athlete_id=told.athlete_id,
                kind=told.kind, day=str(told.day))  # fmt: skip
     disagrees = False
     if session is not None and not rival:
-        disagrees = not _rate(db, squad, session, report, by=by, now=now, today=today)
+        disagrees = not _rate(db, squad, session, report, stamp=stamp, today=today)
     db.flush()
     return Given(report, disagrees)
 
@@ -116,13 +117,13 @@ def give_many(db: DbSession, squad: Squad, many: Sequence[Told]) -> None:
             rules.check_answers(told.kind, told.answers)
         except BadReport as error:
             raise Invalid(str(error), field=error.field) from error
-        rows.append(_columns(squad, told, by=None, now=told.made_at))
+        rows.append(_columns(squad, told, stamp=Stamp(None, told.made_at)))
         complaints += _complaints(squad, told, told.made_at)
     insert_since(db, Report, rows, "entered_at")
     insert_many(db, Complaint, complaints)
 
 
-def _columns(squad: Squad, told: Told, by: int | None, now: datetime) -> dict[str, Any]:
+def _columns(squad: Squad, told: Told, stamp: Stamp) -> dict[str, Any]:
     return {
         "id": told.id,
         "squad_id": squad.id,
@@ -138,9 +139,9 @@ def _columns(squad: Squad, told: Told, by: int | None, now: datetime) -> dict[st
         "counts": True,
         "rival": False,
         # A device's clock may be ahead; nothing is made after it has come in.
-        "made_at": min(told.made_at, now),
-        "entered_at": now,
-        "entered_by": by,
+        "made_at": min(told.made_at, stamp.now),
+        "entered_at": stamp.now,
+        "entered_by": stamp.by,
     }
 
 
@@ -221,8 +222,7 @@ def _rate(
     session: Session,
     report: Report,
     *,
-    by: int,
-    now: datetime,
+    stamp: Stamp,
     today: date,
     over: bool = False,
 ) -> bool:
@@ -253,13 +253,11 @@ def _rate(
         version=entry.version if entry else None,
         source=report.source,
     )
-    record_entries(db, squad.id, [change], by=by, now=now, today=today)
+    record_entries(db, squad.id, [change], stamp=stamp, today=today)
     return True
 
 
-def choose(
-    db: DbSession, squad: Squad, athlete_id: int, report_id: str, *, by: int, now: datetime, today: date
-) -> Report:
+def choose(db: DbSession, squad: Squad, athlete_id: int, report_id: str, *, stamp: Stamp, today: date) -> Report:
     """Of two reports for one day let this one count. Does not commit. Raises NotFound."""
     queries.squad.hold_athlete(db, athlete_id)
     chosen = db.get(Report, report_id, populate_existing=True)
@@ -267,9 +265,9 @@ def choose(
         raise NotFound("There is no such report.")
     for other in queries.reports.same_reports(db, chosen):
         other.counts, other.rival = other.id == chosen.id, False
-    audit.note(db, "report_chosen", f"report:{chosen.id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id)
+    audit.note(db, "report_chosen", f"report:{chosen.id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id)
     if chosen.session_id:
-        _rate(db, squad, db.get_one(Session, chosen.session_id), chosen, by=by, now=now, today=today)
+        _rate(db, squad, db.get_one(Session, chosen.session_id), chosen, stamp=stamp, today=today)
     db.flush()
     return chosen
 
@@ -284,18 +282,16 @@ def end_of(session: Session) -> datetime:
     return session.starts_at + timedelta(minutes=session.planned_minutes)
 
 
-def settle(
-    db: DbSession, squad: Squad, report_id: str, athletes_own: bool, *, by: int, now: datetime, today: date
-) -> None:
+def settle(db: DbSession, squad: Squad, report_id: str, athletes_own: bool, *, stamp: Stamp, today: date) -> None:
     """Where staff and athlete rated a session otherwise, say whose rating stands. Does not commit. Raises NotFound."""
     report = db.get(Report, report_id)
     if report is None or report.squad_id != squad.id or report.session_id is None:
         raise NotFound("There is no such report of a session.")
     if athletes_own:
-        _rate(db, squad, db.get_one(Session, report.session_id), report, by=by, now=now, today=today, over=True)
+        _rate(db, squad, db.get_one(Session, report.session_id), report, stamp=stamp, today=today, over=True)
     else:
         # It is kept, but asks no more.
         report.counts = False
-    audit.note(db, "rating_settled", f"report:{report.id}", by=by, now=now, squad_id=squad.id,
+    audit.note(db, "rating_settled", f"report:{report.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=report.athlete_id, athletes_own=athletes_own)  # fmt: skip
     db.flush()

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.body import Pain
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Availability, Complaint, ComplaintKind, Restriction, Squad
 from uvren.store.types import new_ulid
@@ -17,10 +18,10 @@ from uvren.store.types import new_ulid
 CLOSED_DAYS = 14
 
 
-def complaints(db: DbSession, squad: Squad, day: date, *, by: int, now: datetime) -> list[Complaint]:
+def complaints(db: DbSession, squad: Squad, day: date, *, stamp: Stamp) -> list[Complaint]:
     """What is open on a day, or was closed within two weeks before it; notes who looked. Does not commit."""
     found = queries.return_.complaints_until(db, squad.id, day, day - timedelta(days=CLOSED_DAYS))
-    audit.saw(db, "clinical_seen", {one.athlete_id for one in found}, by=by, squad_id=squad.id, now=now)
+    audit.saw(db, "clinical_seen", {one.athlete_id for one in found}, stamp=stamp, squad_id=squad.id)
     return found
 
 
@@ -39,8 +40,7 @@ def answer(
     closed: bool,
     again_on: date | None = None,
     *,
-    by: int,
-    now: datetime,
+    stamp: Stamp,
     today: date,
 ) -> Complaint:
     """Say that one has seen a complaint, what to do about it, and whether it is over. Does not commit.
@@ -53,16 +53,16 @@ def answer(
     if again_on is not None and (closed or again_on <= today):
         raise Invalid("It is seen again on a day after today, unless it is over.", field="again_on")
     if found.seen_at is None:
-        found.seen_at, found.seen_by = now, by
+        found.seen_at, found.seen_by = stamp.now, stamp.by
     found.answer, found.again_on = words, again_on
     found.closed_on = today if closed else None
-    audit.note(db, "clinical_answered", f"complaint:{found.id}", by=by, now=now, squad_id=squad.id,
+    audit.note(db, "clinical_answered", f"complaint:{found.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=found.athlete_id, closed=closed)  # fmt: skip
     return found
 
 
 def record_injury(
-    db: DbSession, squad: Squad, athlete_id: int, pain: Pain, words: str | None, *, by: int, now: datetime, today: date
+    db: DbSession, squad: Squad, athlete_id: int, pain: Pain, words: str | None, *, stamp: Stamp, today: date
 ) -> Complaint:
     """Enter an injury that a clinician found. Does not commit. Raises NotFound."""
     if athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
@@ -70,10 +70,10 @@ def record_injury(
     made = Complaint(
         id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, kind=ComplaintKind.INJURY, day=today,
         site=pain.site.value, side=pain.side.value if pain.side else None, severity=pain.severity, words=words,
-        told_at=now, seen_at=now, seen_by=by,
+        told_at=stamp.now, seen_at=stamp.now, seen_by=stamp.by,
     )  # fmt: skip
     db.add(made)
-    audit.note(db, "clinical_entered", f"complaint:{made.id}", by=by, now=now, squad_id=squad.id,
+    audit.note(db, "clinical_entered", f"complaint:{made.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=athlete_id)  # fmt: skip
     db.flush()
     return made
@@ -91,7 +91,7 @@ class NewRestriction:
     effort_cap: float | None = None
 
 
-def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: datetime, today: date) -> Restriction:
+def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, stamp: Stamp, today: date) -> Restriction:
     """Say how much an athlete may train; what stood before ends. Does not commit. Raises Invalid or NotFound."""
     if new.athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
         raise NotFound("This athlete is not in the squad.", field="athlete_id")
@@ -109,18 +109,18 @@ def restrict(db: DbSession, squad: Squad, new: NewRestriction, *, by: int, now: 
     for old in queries.return_.restrictions_on(db, squad.id, new.from_day):
         if old.athlete_id == new.athlete_id:
             if old.from_day >= new.from_day:
-                old.withdrawn_at = now
+                old.withdrawn_at = stamp.now
             else:
                 old.to_day = new.from_day - timedelta(days=1)
     made = Restriction(
         id=new_ulid(), squad_id=squad.id, athlete_id=new.athlete_id, availability=new.availability,
         change=new.change.strip(), reason=new.reason.strip(),
         minutes_share=new.minutes_share if in_part else None, effort_cap=new.effort_cap if in_part else None,
-        from_day=new.from_day, to_day=new.to_day, set_by=by,
-        set_at=now, withdrawn_at=None,
+        from_day=new.from_day, to_day=new.to_day, set_by=stamp.by,
+        set_at=stamp.now, withdrawn_at=None,
     )  # fmt: skip
     db.add(made)
-    audit.note(db, "clinical_restricted", f"restriction:{made.id}", by=by, now=now, squad_id=squad.id,
+    audit.note(db, "clinical_restricted", f"restriction:{made.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=new.athlete_id, availability=new.availability)  # fmt: skip
     db.flush()
     return made

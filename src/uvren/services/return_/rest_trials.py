@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -12,13 +12,14 @@ from uvren.core.fatigue import RestTrial as Rule
 from uvren.core.fatigue import Trial
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import RestTrial, Squad
 from uvren.store.types import new_ulid
 
 
 def start(
-    db: DbSession, squad: Squad, athlete_id: int, first: date, days: int, *, by: int, now: datetime, today: date
+    db: DbSession, squad: Squad, athlete_id: int, first: date, days: int, *, stamp: Stamp, today: date
 ) -> RestTrial:
     """Begin days off. Does not commit. Raises Invalid or NotFound."""
     if athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
@@ -33,17 +34,15 @@ def start(
     if standing is not None:
         raise Invalid("There is a rest trial already; judge it first.", field="athlete_id")
     trial = RestTrial(id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, from_day=first, days=days,
-                      started_by=by, started_at=now)  # fmt: skip
+                      started_by=stamp.by, started_at=stamp.now)  # fmt: skip
     db.add(trial)
-    audit.note(db, "rest_trial_started", f"rest_trial:{trial.id}", by=by, now=now, squad_id=squad.id,
+    audit.note(db, "rest_trial_started", f"rest_trial:{trial.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=athlete_id, days=days)  # fmt: skip
     db.flush()
     return trial
 
 
-def judge(
-    db: DbSession, squad: Squad, athlete_id: int, better: bool, *, by: int, now: datetime, today: date
-) -> RestTrial:
+def judge(db: DbSession, squad: Squad, athlete_id: int, better: bool, *, stamp: Stamp, today: date) -> RestTrial:
     """Say whether someone is better once the days are over. Does not commit. Raises Invalid or NotFound."""
     trial = queries.return_.open_trial(db, squad.id, athlete_id)
     if trial is None:
@@ -51,8 +50,8 @@ def judge(
     rule = Rule(trial.from_day, trial.days)
     if rule.state(today) is Trial.RESTING:
         raise Invalid(f"It lasts until {say.day(rule.last)}; it is judged after that.", field="better")
-    trial.better, trial.judged_on, trial.judged_by = better, today, by
-    audit.note(db, "rest_trial_judged", f"rest_trial:{trial.id}", by=by, now=now, squad_id=squad.id,
+    trial.better, trial.judged_on, trial.judged_by = better, today, stamp.by
+    audit.note(db, "rest_trial_judged", f"rest_trial:{trial.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=athlete_id, better=better)  # fmt: skip
     db.flush()
     return trial

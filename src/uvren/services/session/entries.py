@@ -14,6 +14,7 @@ from uvren.core import words as say
 from uvren.core.ratings import EFFORT_MOST, EFFORT_STEP, MINUTES_MOST
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import insert_many
 from uvren.store.models import Audit, Entry, Session, Source
@@ -57,8 +58,7 @@ def record_entries(
     squad_id: int,
     changes: Sequence[EntryChange],
     *,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     today: date,
     only: Collection[int] | None = None,
 ) -> list[Entry]:
@@ -91,10 +91,10 @@ def record_entries(
         entry = existing.get((change.session_id, change.athlete_id))
         before = None if entry is None else [entry.minutes, entry.effort]
         if entry is None:
-            values = _values(change, by, now)
+            values = _values(change, stamp)
             fresh.append(values)
             entry = Entry(**values)
-        elif not _apply(entry, change, by, now, field):
+        elif not _apply(entry, change, stamp, field):
             results.append(entry)
             continue
         results.append(entry)
@@ -109,7 +109,7 @@ def record_entries(
         touched |= {(athlete, sessions[session_id].day) for athlete in queries.session.people_in(db, session_id)}
     db.flush()
     refresh_daily_loads(db, squad_id, touched, only)
-    _audit(db, squad_id, log, by, now)
+    _audit(db, squad_id, log, stamp)
     return results
 
 
@@ -118,11 +118,11 @@ def _check_done(session: Session, today: date, field: str) -> None:
         raise Invalid(f"{session.title} is on {say.day(session.day)}; it is recorded when it is done.", field=field)
 
 
-def _audit(db: DbSession, squad_id: int, log: dict[str, list[list[Any]]], by: int | None, now: datetime) -> None:
+def _audit(db: DbSession, squad_id: int, log: dict[str, list[list[Any]]], stamp: Stamp) -> None:
     rows = [
         {
-            "at": now,
-            "user_id": by,
+            "at": stamp.now,
+            "user_id": stamp.by,
             "squad_id": squad_id,
             "action": "entries",
             "subject": f"session:{session_id}",
@@ -133,7 +133,7 @@ def _audit(db: DbSession, squad_id: int, log: dict[str, list[list[Any]]], by: in
     insert_many(db, Audit, rows)
 
 
-def _values(change: EntryChange, by: int | None, now: datetime) -> dict[str, Any]:
+def _values(change: EntryChange, stamp: Stamp) -> dict[str, Any]:
     return {
         "id": new_ulid(),
         "session_id": change.session_id,
@@ -145,12 +145,12 @@ def _values(change: EntryChange, by: int | None, now: datetime) -> dict[str, Any
         "words": change.words,
         "source": change.source,
         "version": 1,
-        "entered_by": by,
-        "entered_at": change.entered_at or now,
+        "entered_by": stamp.by,
+        "entered_at": change.entered_at or stamp.now,
     }
 
 
-def _apply(entry: Entry, change: EntryChange, by: int | None, now: datetime, field: str) -> bool:
+def _apply(entry: Entry, change: EntryChange, stamp: Stamp, field: str) -> bool:
     """Put the change into an existing entry; False when it stands there already."""
     wanted = (change.minutes, change.effort, change.words)
     if (entry.minutes, entry.effort, entry.words) == wanted:
@@ -167,8 +167,8 @@ def _apply(entry: Entry, change: EntryChange, by: int | None, now: datetime, fie
     entry.minutes, entry.effort, entry.words = wanted
     entry.source = change.source
     entry.version += 1
-    entry.entered_by = by
-    entry.entered_at = now
+    entry.entered_by = stamp.by
+    entry.entered_at = stamp.now
     return True
 
 

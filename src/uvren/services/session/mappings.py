@@ -6,7 +6,7 @@ import hashlib
 import re
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
-from datetime import date, datetime, time
+from datetime import date, time
 from enum import StrEnum
 from typing import Any
 from zoneinfo import ZoneInfo, available_timezones
@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.files.layout import Format, Layout, Look
 from uvren.files.moments import NUMERIC, RELATIVE, Writing, guess_writing
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Channel, FileMapping, Squad
 
@@ -317,7 +318,7 @@ def mapping_for(db: DbSession, squad: Squad, columns: Sequence[str]) -> FileMapp
 
 
 def save_mapping(
-    db: DbSession, squad: Squad, name: str, columns: Sequence[str], spec: Spec, *, by: int | None, now: datetime
+    db: DbSession, squad: Squad, name: str, columns: Sequence[str], spec: Spec, *, stamp: Stamp
 ) -> FileMapping:
     """Keep a mapping under its name; one of that name is replaced. Raises Invalid."""
     if not name.strip():
@@ -330,7 +331,7 @@ def save_mapping(
     kept = replace(spec, day=None, begins=None, athlete=None, layout=None, good_rows=False)
     mapping.spec = kept.to_json()
     mapping.signature = signature(columns)
-    mapping.set_by, mapping.set_at = by, now
+    mapping.set_by, mapping.set_at = stamp.by, stamp.now
     db.flush()
     return mapping
 

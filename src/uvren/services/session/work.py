@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from typing import Any
 
 from sqlalchemy.orm import Session as DbSession
@@ -16,6 +16,7 @@ from uvren.core.units import Source as SourceOfLoad
 from uvren.services.day.loads import definitions_of, refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.session.entries import find_sessions
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import batches, insert_many
 from uvren.store.models import Audit, Entry, Session, Source, Work
@@ -143,8 +144,7 @@ def record_work(
     squad_id: int,
     changes: Sequence[WorkChange],
     *,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     today: date,
 ) -> list[Work | None]:
     """Write documents of work and the daily loads that follow from them, all or nothing; does not commit.
@@ -181,20 +181,20 @@ def record_work(
             db.delete(work)
             results.append(None)
         elif work is None:
-            values = _values(change, data, by, now)
+            values = _values(change, data, stamp)
             fresh.append(values)
             results.append(Work(**values))
         else:
-            work.data, work.source, work.entered_by, work.entered_at = data, change.source, by, now
+            work.data, work.source, work.entered_by, work.entered_at = data, change.source, stamp.by, stamp.now
             work.version += 1
             results.append(work)
     db.flush()
     insert_many(db, Work, fresh)
     if touched:
         pairs = [key[:2] for key in keys]
-        begun = ensure_entries(db, sessions, pairs, by=by, now=now, source=changes[0].source)
+        begun = ensure_entries(db, sessions, pairs, stamp=stamp, source=changes[0].source)
         refresh_daily_loads(db, squad_id, touched | begun, None if begun else _resting(db, squad_id, changes))
-        _audit(db, squad_id, keys, by, now)
+        _audit(db, squad_id, keys, stamp)
     return results
 
 
@@ -213,7 +213,7 @@ def _sessions_of(db: DbSession, squad_id: int, changes: Sequence[WorkChange], to
     return sessions
 
 
-def _values(change: WorkChange, data: dict[str, Any], by: int | None, now: datetime) -> dict[str, Any]:
+def _values(change: WorkChange, data: dict[str, Any], stamp: Stamp) -> dict[str, Any]:
     return {
         "id": new_ulid(),
         "session_id": change.session_id,
@@ -222,8 +222,8 @@ def _values(change: WorkChange, data: dict[str, Any], by: int | None, now: datet
         "data": data,
         "source": change.source,
         "version": 1,
-        "entered_by": by,
-        "entered_at": now,
+        "entered_by": stamp.by,
+        "entered_at": stamp.now,
     }
 
 
@@ -244,8 +244,7 @@ def ensure_entries(
     sessions: dict[str, Session],
     pairs: Sequence[tuple[str, int]],
     *,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     source: Source = Source.IMPORT,
 ) -> set[tuple[int, date]]:
     """Give each (session, athlete) an entry, and take their sessions for done. Returns whose days that touches."""
@@ -257,8 +256,8 @@ def ensure_entries(
             "athlete_id": athlete,
             "source": source,
             "version": 1,
-            "entered_by": by,
-            "entered_at": now,
+            "entered_by": stamp.by,
+            "entered_at": stamp.now,
         }
         for session, athlete in sorted(set(pairs) - there)
     ]
@@ -274,14 +273,14 @@ def ensure_entries(
     return touched
 
 
-def _audit(db: DbSession, squad_id: int, keys: Sequence[tuple[str, int, str]], by: int | None, now: datetime) -> None:
+def _audit(db: DbSession, squad_id: int, keys: Sequence[tuple[str, int, str]], stamp: Stamp) -> None:
     by_session: dict[str, list[list[Any]]] = {}
     for session, athlete, what in keys:
         by_session.setdefault(session, []).append([athlete, what])
     rows = [
         {
-            "at": now,
-            "user_id": by,
+            "at": stamp.now,
+            "user_id": stamp.by,
             "squad_id": squad_id,
             "action": "work",
             "subject": f"session:{session}",

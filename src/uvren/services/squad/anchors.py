@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.recordings import HeartAnchors, Sex, Side
 from uvren.services.day.loads import AnchorBook, anchor_book, definitions_of, refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Anchor, AnchorKind, Audit, Squad
 from uvren.store.types import new_ulid
@@ -69,7 +70,7 @@ def _check(book: AnchorBook, wanted: NewAnchor) -> None:
             raise Invalid(f"The {names}.", field="value")
 
 
-def set_anchor(db: DbSession, squad: Squad, wanted: NewAnchor, *, by: int | None, now: datetime, today: date) -> Anchor:
+def set_anchor(db: DbSession, squad: Squad, wanted: NewAnchor, *, stamp: Stamp, today: date) -> Anchor:
     """Put an anchor in force from a day; loads of the days since are worked out anew. Does not commit.
 
     Raises Invalid with the field at fault.
@@ -87,24 +88,24 @@ def set_anchor(db: DbSession, squad: Squad, wanted: NewAnchor, *, by: int | None
         word=wanted.word,
         from_day=wanted.from_day,
         source=wanted.source.strip(),
-        set_by=by,
-        set_at=now,
+        set_by=stamp.by,
+        set_at=stamp.now,
         withdrawn_at=None,
     )
     db.add(anchor)
-    _log(db, squad, anchor, "anchor_set", by, now)
+    _log(db, squad, anchor, "anchor_set", stamp)
     db.flush()
     _recompute(db, squad, anchor, today)
     return anchor
 
 
-def withdraw_anchor(db: DbSession, squad: Squad, anchor_id: str, *, by: int | None, now: datetime, today: date) -> None:
+def withdraw_anchor(db: DbSession, squad: Squad, anchor_id: str, *, stamp: Stamp, today: date) -> None:
     """Take an anchor back, as if it had never been set. Raises NotFound."""
     anchor = db.get(Anchor, anchor_id)
     if anchor is None or anchor.withdrawn_at or anchor.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such anchor.")
-    anchor.withdrawn_at = now
-    _log(db, squad, anchor, "anchor_withdrawn", by, now)
+    anchor.withdrawn_at = stamp.now
+    _log(db, squad, anchor, "anchor_withdrawn", stamp)
     db.flush()
     _recompute(db, squad, anchor, today)
 
@@ -129,12 +130,12 @@ def _needs(form: object) -> tuple[str, ...]:
     return (AnchorKind.SPEED_MAX,) if getattr(form, "share", None) is not None else needs
 
 
-def _log(db: DbSession, squad: Squad, anchor: Anchor, action: str, by: int | None, now: datetime) -> None:
+def _log(db: DbSession, squad: Squad, anchor: Anchor, action: str, stamp: Stamp) -> None:
     said = anchor.word if anchor.value is None else anchor.value
     db.add(
         Audit(
-            at=now,
-            user_id=by,
+            at=stamp.now,
+            user_id=stamp.by,
             squad_id=squad.id,
             athlete_id=anchor.athlete_id,
             action=action,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from typing import Any
 
 from sqlalchemy.orm import Session as DbSession
@@ -16,6 +16,7 @@ from uvren.core.units import FORMS, Form, Region, make_form
 from uvren.services.club import audit
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Audit, Channel, ChannelDefinition, SessionKind, Squad
 from uvren.store.types import new_ulid
@@ -84,8 +85,7 @@ def save_channel(
     *,
     code: str | None,
     recompute: bool,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     today: date,
 ) -> Channel:
     """Make a channel, or give one another definition from a day on. Does not commit.
@@ -113,8 +113,8 @@ def save_channel(
     channel.name, channel.unit, channel.mark = draft.name.strip(), draft.unit.strip(), draft.mark
     channel.regions = list(draft.regions)
     if not same:
-        _define(db, channel, draft, by, now, today)
-    audit.note(db, "channel_set", f"channel:{channel.id}", by=by, now=now, squad_id=squad.id, name=channel.name,
+        _define(db, channel, draft, stamp, today)
+    audit.note(db, "channel_set", f"channel:{channel.id}", stamp=stamp, squad_id=squad.id, name=channel.name,
                form=draft.form, reason=draft.reason, from_day=str(draft.from_day))  # fmt: skip
     db.flush()
     db.refresh(channel, ["definitions"])
@@ -123,7 +123,7 @@ def save_channel(
     return channel
 
 
-def _define(db: DbSession, channel: Channel, draft: Draft, by: int | None, now: datetime, today: date) -> None:
+def _define(db: DbSession, channel: Channel, draft: Draft, stamp: Stamp, today: date) -> None:
     """Another definition from a day on. What began later is replaced too: it holds until another one is set."""
     db.add(
         ChannelDefinition(
@@ -134,19 +134,19 @@ def _define(db: DbSession, channel: Channel, draft: Draft, by: int | None, now: 
             kinds=[kind.value for kind in draft.kinds],
             from_day=draft.from_day,
             reason=draft.reason.strip() or "From the beginning",
-            set_by=by,
-            set_at=now,
+            set_by=stamp.by,
+            set_at=stamp.now,
             withdrawn_at=None,
         )
     )
     if draft.from_day < today:
         for row in channel.definitions:
             if row.from_day >= draft.from_day and row.withdrawn_at is None:
-                row.withdrawn_at = now
+                row.withdrawn_at = stamp.now
 
 
 def take_back_definition(
-    db: DbSession, squad: Squad, code: str, definition_id: str, *, by: int | None, now: datetime, today: date
+    db: DbSession, squad: Squad, code: str, definition_id: str, *, stamp: Stamp, today: date
 ) -> Channel:
     """Take back the definition that was set last, with what it replaced standing again. Does not commit.
 
@@ -161,12 +161,16 @@ def take_back_definition(
     left = [one for one in channel.definitions if one.withdrawn_at is None and one is not row] + replaced
     if not left or any(one.id > row.id and one.withdrawn_at is None for one in channel.definitions):
         raise Stale("Only the definition that was set last can be taken back, and not the only one.")
-    row.withdrawn_at = now
+    row.withdrawn_at = stamp.now
     for one in replaced:
         one.withdrawn_at = None
     details = {"name": channel.name, "from": str(row.from_day)}
     subject = f"channel:{channel.id}"
-    db.add(Audit(at=now, user_id=by, squad_id=squad.id, action="channel_back", subject=subject, details=details))
+    db.add(
+        Audit(
+            at=stamp.now, user_id=stamp.by, squad_id=squad.id, action="channel_back", subject=subject, details=details
+        )
+    )
     db.flush()
     db.refresh(channel, ["definitions"])
     if row.from_day <= today:

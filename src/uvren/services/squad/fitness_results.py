@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -16,6 +16,7 @@ from uvren.services.day.fitness import NORM_DAYS, SIDES, bars
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.squad.anchors import NewAnchor, set_anchor, withdraw_anchor
 from uvren.services.squad.fitness_tests import MOST_VALUE
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import FitnessResult, FitnessTest, Source, Squad
 from uvren.store.types import new_ulid
@@ -43,8 +44,7 @@ def record(
     day: date,
     results: Sequence[NewResult],
     *,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     today: date,
     source: Source = Source.STAFF,
 ) -> None:
@@ -72,7 +72,7 @@ def record(
         if all(value is None for value in done):
             if standing is not None:
                 db.delete(standing)
-                _anchor(db, squad, test, new.athlete_id, day, None, where, by=by, now=now, today=today)
+                _anchor(db, squad, test, new.athlete_id, day, None, where, stamp=stamp, today=today)
             continue
         _check_likely(test, done, None if new.sure else before[new.athlete_id, new.side], error, where)
         array = np.array([[np.nan if value is None else value for value in done]])
@@ -83,8 +83,8 @@ def record(
             "more": dict(new.more),
             "sure": new.sure,
             "source": source,
-            "entered_by": by,
-            "entered_at": now,
+            "entered_by": stamp.by,
+            "entered_at": stamp.now,
         }
         if standing is None:
             key = {"id": new_ulid(), "test_id": test.id, "athlete_id": new.athlete_id, "day": day, "side": new.side}
@@ -92,7 +92,7 @@ def record(
         else:
             for name, kept in (values | {"version": standing.version + 1}).items():
                 setattr(standing, name, kept)
-        _anchor(db, squad, test, new.athlete_id, day, stands, where, by=by, now=now, today=today)
+        _anchor(db, squad, test, new.athlete_id, day, stands, where, stamp=stamp, today=today)
     db.flush()
 
 
@@ -132,20 +132,19 @@ def _anchor(
     value: float | None,
     where: str,
     *,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     today: date,
 ) -> None:
     """Let a result be the athlete's anchor from its day on, in place of what this test gave that day before."""
     if test.anchor is None:
         return
     for old in queries.squad.anchors_from(db, athlete_id, test.anchor, day, test.name):
-        withdraw_anchor(db, squad, old.id, by=by, now=now, today=today)
+        withdraw_anchor(db, squad, old.id, stamp=stamp, today=today)
     if value is None:
         return
     try:
         new = NewAnchor(athlete_id, test.anchor, value, None, day, test.name)
-        set_anchor(db, squad, new, by=by, now=now, today=today)
+        set_anchor(db, squad, new, stamp=stamp, today=today)
     except Invalid as error:
         raise Invalid(str(error), field=f"{where}.trials.0") from error
 

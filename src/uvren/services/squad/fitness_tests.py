@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from datetime import datetime
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -13,6 +12,7 @@ from uvren.services.club import audit
 from uvren.services.day.fitness import definitions
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.squad.anchors import MEANINGS
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import AnchorKind, FitnessTest, Squad
 
@@ -101,9 +101,7 @@ def _ever(db: DbSession, squad: Squad, code: str) -> FitnessTest:
     return found
 
 
-def save_test(
-    db: DbSession, squad: Squad, draft: Draft, *, code: str | None, by: int | None, now: datetime
-) -> FitnessTest:
+def save_test(db: DbSession, squad: Squad, draft: Draft, *, code: str | None, stamp: Stamp) -> FitnessTest:
     """Make a test or change one; one that was left out is on the list again. Does not commit.
 
     Unit, sides and which way is better of a test that has results stay: a different test is a new one. Raises Invalid
@@ -125,8 +123,8 @@ def save_test(
                 raise Invalid("There are results in this already; make another test instead.", field=name)
     for name, value in vars(draft).items():
         setattr(found, name, value.strip() if name in ("name", "unit") else value)
-    found.set_by, found.set_at = by, now
-    audit.note(db, "test_set", f"test:{found.code}", by=by, now=now, squad_id=squad.id, name=draft.name)
+    found.set_by, found.set_at = stamp.by, stamp.now
+    audit.note(db, "test_set", f"test:{found.code}", stamp=stamp, squad_id=squad.id, name=draft.name)
     db.flush()
     return found
 
@@ -137,16 +135,14 @@ def _new_code(db: DbSession, squad: Squad, name: str) -> str:
     return next(code for n in range(1, 1000) if (code := stem if n == 1 else f"{stem}_{n}") not in codes)
 
 
-def leave_out(db: DbSession, squad: Squad, code: str, *, by: int, now: datetime) -> None:
+def leave_out(db: DbSession, squad: Squad, code: str, *, stamp: Stamp) -> None:
     """Take a test off the list; its results are kept. Does not commit."""
     found = find_test(db, squad, code)
-    found.withdrawn_at = now
-    audit.note(db, "test_left_out", f"test:{code}", by=by, now=now, squad_id=squad.id)
+    found.withdrawn_at = stamp.now
+    audit.note(db, "test_left_out", f"test:{code}", stamp=stamp, squad_id=squad.id)
 
 
-def set_up(db: DbSession, squad: Squad, *, by: int | None, now: datetime) -> list[FitnessTest]:
+def set_up(db: DbSession, squad: Squad, *, stamp: Stamp) -> list[FitnessTest]:
     """Begin with the tests that are shipped; those of a name that is there already are left alone. Does not commit."""
     there = {one.name.lower() for one in definitions(db, squad)}
-    return [
-        save_test(db, squad, draft, code=None, by=by, now=now) for draft in SHIPPED if draft.name.lower() not in there
-    ]
+    return [save_test(db, squad, draft, code=None, stamp=stamp) for draft in SHIPPED if draft.name.lower() not in there]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -11,6 +11,7 @@ from uvren.core import words as say
 from uvren.core.errors import CoreError
 from uvren.core.limits import make_rule
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Audit, Channel, Limit, Scope, Squad
 from uvren.store.types import new_ulid
@@ -32,7 +33,7 @@ class NewLimit:
 
 
 def set_limit(
-    db: DbSession, squad: Squad, wanted: NewLimit, *, limit_id: str | None = None, by: int, now: datetime, today: date
+    db: DbSession, squad: Squad, wanted: NewLimit, *, limit_id: str | None = None, stamp: Stamp, today: date
 ) -> Limit:
     """Put a limit in force from a day. Raises Invalid with the field at fault; does not commit.
 
@@ -75,26 +76,26 @@ def set_limit(
         to_day=None,
         source=wanted.source.strip() or "Own choice",
         reason=wanted.reason.strip(),
-        set_by=by,
-        set_at=now,
+        set_by=stamp.by,
+        set_at=stamp.now,
         withdrawn_at=None,
     )
     db.add(limit)
-    db.add(_audit(limit, "limit_set", by, now))
+    db.add(_audit(limit, "limit_set", stamp))
     db.flush()
     return limit
 
 
-def end_limit(db: DbSession, squad: Squad, limit_id: str, *, by: int, now: datetime, today: date) -> Limit:
+def end_limit(db: DbSession, squad: Squad, limit_id: str, *, stamp: Stamp, today: date) -> Limit:
     """Take a limit out of force from today. One that began today or later is as if it had never been set."""
     limit = db.get(Limit, limit_id)
     if limit is None or limit.squad_id != squad.id or limit.withdrawn_at is not None:
         raise NotFound("There is no such limit in force.")
     if limit.from_day >= today:
-        limit.withdrawn_at = now
+        limit.withdrawn_at = stamp.now
     elif limit.to_day is None or limit.to_day >= today:
         limit.to_day = today - timedelta(days=1)
-    db.add(_audit(limit, "limit_ended", by, now))
+    db.add(_audit(limit, "limit_ended", stamp))
     db.flush()
     return limit
 
@@ -113,10 +114,10 @@ def _check_scope(db: DbSession, squad: Squad, wanted: NewLimit) -> None:
         raise Invalid("A limit for the squad names no position.", field="position")
 
 
-def _audit(limit: Limit, action: str, by: int, now: datetime) -> Audit:
+def _audit(limit: Limit, action: str, stamp: Stamp) -> Audit:
     return Audit(
-        at=now,
-        user_id=by,
+        at=stamp.now,
+        user_id=stamp.by,
         squad_id=limit.squad_id,
         athlete_id=limit.athlete_id,
         action=action,

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Athlete, Membership, Squad
 
 
 def join(
-    db: DbSession, squad: Squad, name: str, number: int | None, position: str, from_day: date, *, by: int, now: datetime
+    db: DbSession, squad: Squad, name: str, number: int | None, position: str, from_day: date, *, stamp: Stamp
 ) -> Membership:
     """A new athlete, in the squad from a day on. Does not commit. Raises Invalid."""
     name, position = name.strip(), position.strip()
@@ -32,7 +33,7 @@ def join(
     made = Membership(squad_id=squad.id, athlete_id=athlete.id, number=number, position=position, from_day=from_day,
                       to_day=None)  # fmt: skip
     db.add(made)
-    audit.note(db, "member_joined", f"athlete:{athlete.id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete.id)
+    audit.note(db, "member_joined", f"athlete:{athlete.id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete.id)
     db.flush()
     return made
 
@@ -45,8 +46,7 @@ def change(
     position: str,
     from_day: date,
     *,
-    by: int,
-    now: datetime,
+    stamp: Stamp,
 ) -> Membership:
     """Another position or number from a day on; days before keep theirs. Does not commit. Raises Invalid, NotFound."""
     standing = queries.squad.standing_membership(db, squad.id, athlete_id)
@@ -57,7 +57,7 @@ def change(
     if from_day < standing.from_day:
         raise Invalid(f"What stands now holds from {say.day(standing.from_day)}; choose that day or a later one.",
                       field="from_day")  # fmt: skip
-    audit.note(db, "member_changed", f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id,
+    audit.note(db, "member_changed", f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id,
                before=standing.position, after=position.strip(), from_day=str(from_day))  # fmt: skip
     if from_day > standing.from_day:
         standing.to_day = from_day - timedelta(days=1)
@@ -68,7 +68,7 @@ def change(
     return standing
 
 
-def leave(db: DbSession, squad: Squad, athlete_id: int, to_day: date, *, by: int, now: datetime) -> None:
+def leave(db: DbSession, squad: Squad, athlete_id: int, to_day: date, *, stamp: Stamp) -> None:
     """Let a day be the athlete's last one in the squad. Does not commit. Raises Invalid, NotFound."""
     standing = queries.squad.standing_membership(db, squad.id, athlete_id)
     if standing is None:
@@ -76,6 +76,6 @@ def leave(db: DbSession, squad: Squad, athlete_id: int, to_day: date, *, by: int
     if to_day < standing.from_day:
         raise Invalid(f"They joined on {say.day(standing.from_day)}.", field="to_day")
     standing.to_day = to_day
-    audit.note(db, "member_left", f"athlete:{athlete_id}", by=by, now=now, squad_id=squad.id, athlete_id=athlete_id,
+    audit.note(db, "member_left", f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id,
                to_day=str(to_day))  # fmt: skip
     db.flush()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -13,6 +13,7 @@ from uvren.core.errors import BadSetting
 from uvren.core.notices import KINDS, Severity
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import NoticeSetting, Scope, Squad
 from uvren.store.types import new_ulid
@@ -29,7 +30,7 @@ class NewSetting:
     reason: str
 
 
-def save_setting(db: DbSession, squad: Squad, new: NewSetting, *, by: int, now: datetime, today: date) -> NoticeSetting:
+def save_setting(db: DbSession, squad: Squad, new: NewSetting, *, stamp: Stamp, today: date) -> NoticeSetting:
     """Tune a kind of notice from today on; mornings before stay as they were. Does not commit. Raises Invalid."""
     kind = KINDS.get(new.code)
     if kind is None:
@@ -55,24 +56,24 @@ def save_setting(db: DbSession, squad: Squad, new: NewSetting, *, by: int, now: 
         values=dict(new.values),
         reason=new.reason.strip(),
         from_day=today,
-        set_by=by,
-        set_at=now,
+        set_by=stamp.by,
+        set_at=stamp.now,
         withdrawn_at=None,
     )
     db.add(row)
-    audit.note(db, "notice_tuned", f"notice:{new.code}", by=by, now=now, squad_id=squad.id, athlete_id=row.athlete_id,
+    audit.note(db, "notice_tuned", f"notice:{new.code}", stamp=stamp, squad_id=squad.id, athlete_id=row.athlete_id,
                off=new.off, values=dict(new.values))  # fmt: skip
     db.flush()
     return row
 
 
-def take_back(db: DbSession, squad: Squad, setting_id: str, *, by: int, now: datetime) -> None:
+def take_back(db: DbSession, squad: Squad, setting_id: str, *, stamp: Stamp) -> None:
     """As if it had never been set. Does not commit. Raises NotFound."""
     row = db.get(NoticeSetting, setting_id)
     if row is None or row.squad_id != squad.id or row.withdrawn_at is not None:
         raise NotFound("There is no such setting.")
-    row.withdrawn_at = now
-    audit.note(db, "notice_setting_taken_back", f"notice:{row.code}", by=by, now=now, squad_id=squad.id)
+    row.withdrawn_at = stamp.now
+    audit.note(db, "notice_setting_taken_back", f"notice:{row.code}", stamp=stamp, squad_id=squad.id)
 
 
 def said_of(row: NoticeSetting) -> str:

@@ -210,7 +210,7 @@ def open_invitations(db: DbSession, squad_id: int, now: datetime) -> list[Invita
 # Audit ----------------------------------------------------------------------------------------------------
 
 
-def seen_since(db: DbSession, squad_id: int, by: int, what: str, since: datetime) -> set[int | None]:
+def seen_since(db: DbSession, squad_id: int, by: int | None, what: str, since: datetime) -> set[int | None]:
     """Athletes of whom the audit says that someone saw this, after a moment."""
     return set(
         db.scalars(

@@ -96,8 +96,8 @@ def read_notes(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, An
 def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[str, Any]:
     squad = context.squad(slug)
     new = notes.NewNote(athlete_id=athlete_id, **json_data.model_dump())
-    by, now, today = context.person().user_id, context.now(), context.today(squad)
-    notes.write_note(context.db(), squad, new, context.audiences(squad), by=by, now=now, today=today)
+    today = context.today(squad)
+    notes.write_note(context.db(), squad, new, context.audiences(squad), stamp=context.stamp(), today=today)
     return notes_out(squad, athlete_id, today)
 
 
@@ -106,5 +106,5 @@ def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[st
 @blueprint.doc(operation_id="withdrawNote", summary="Take one's own note back")
 def withdraw_note(slug: str, athlete_id: int, note_id: str) -> dict[str, bool]:
     squad = context.squad(slug)
-    notes.withdraw_note(context.db(), squad, note_id, by=context.person().user_id, now=context.now())
+    notes.withdraw_note(context.db(), squad, note_id, stamp=context.stamp())
     return {"done": True}

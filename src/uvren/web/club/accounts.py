@@ -84,8 +84,7 @@ def new_password(slug: str, user_id: int) -> dict[str, Any]:
 @blueprint.doc(operation_id="setActive", summary="Let someone sign in, or no more")
 def set_active(slug: str, user_id: int, json_data: schemas.ActiveIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
-    by = context.person().user_id
-    invitations.set_active(context.db(), squad, user_id, json_data.active, by=by, now=context.now())
+    invitations.set_active(context.db(), squad, user_id, json_data.active, stamp=context.stamp())
     return {"done": True}
 
 
@@ -97,7 +96,7 @@ def reset_second_factor(slug: str, user_id: int) -> dict[str, bool]:
     db = context.db()
     if user_id not in {one.user.id for one in invitations.accounts_of(db, squad)}:
         raise Invalid("There is no such person in this squad.")
-    second_factor.switch_off(db, user_id, by=context.person().user_id, now=context.now())
+    second_factor.switch_off(db, user_id, stamp=context.stamp())
     return {"done": True}
 
 

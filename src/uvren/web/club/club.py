@@ -35,8 +35,8 @@ def set_club(slug: str, json_data: schemas.ClubIn) -> Club:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
     club, db = _club(squad), context.db()
     changes = json_data.model_dump()
-    by, now = context.person().user_id, context.now()
-    audit.note(db, "club_set", f"club:{club.id}", by=by, now=now, squad_id=squad.id, **changes)
+    now = context.now()
+    audit.note(db, "club_set", f"club:{club.id}", stamp=context.stamp(), squad_id=squad.id, **changes)
     for name, value in changes.items():
         setattr(club, name, value)
     db.flush()

@@ -84,8 +84,7 @@ def squad_code(slug: str) -> dict[str, str]:
 @blueprint.doc(operation_id="inviteAthletes", summary="A one-time link for each of these athletes")
 def invite_athletes(slug: str, json_data: schemas.InviteAthletesIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.INVITE)
-    by = context.person().user_id
-    made = invitations.invite_athletes(context.db(), squad, json_data.athletes, by=by, now=context.now())
+    made = invitations.invite_athletes(context.db(), squad, json_data.athletes, stamp=context.stamp())
     return {"invited": [invited_out(one) for one in made]}
 
 
@@ -105,5 +104,5 @@ def invite_staff(slug: str, json_data: schemas.InviteStaffIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="withdrawInvitation", summary="Let a link work no more")
 def withdraw_invitation(slug: str, invitation_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.INVITE)
-    invitations.withdraw(context.db(), squad, invitation_id, by=context.person().user_id, now=context.now())
+    invitations.withdraw(context.db(), squad, invitation_id, stamp=context.stamp())
     return {"done": True}

@@ -79,5 +79,5 @@ def use_second_factor(json_data: schemas.SecondFactorIn) -> dict[str, bool]:
 @blueprint.doc(operation_id="dropSecondFactor", summary="Go back to the password alone")
 def drop_second_factor() -> dict[str, bool]:
     person = context.person()
-    second_factor.switch_off(context.db(), person.user_id, by=person.user_id, now=context.now())
+    second_factor.switch_off(context.db(), person.user_id, stamp=context.stamp())
     return {"done": True}

@@ -25,7 +25,7 @@ def make(slug: str, json_data: schemas.CallIn) -> CallSaid:
     person = context.person()
     new = calls.NewCall(**json_data.model_dump())
     today = context.today(squad)
-    call = calls.make_call(context.db(), squad, new, by=person.user_id, now=context.now(), today=today)
+    call = calls.make_call(context.db(), squad, new, stamp=context.stamp(), today=today)
     return call_said(call, person.name, context.audiences(squad))
 
 
@@ -37,7 +37,7 @@ def make_several(slug: str, json_data: schemas.CallsIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.MAKE_CALLS)
     person, today = context.person(), context.today(squad)
     many = [calls.NewCall(**one.model_dump()) for one in json_data.calls]
-    made = calls.make_calls(context.db(), squad, many, by=person.user_id, now=context.now(), today=today)
+    made = calls.make_calls(context.db(), squad, many, stamp=context.stamp(), today=today)
     return {"calls": [call_said(call, person.name, context.audiences(squad)) for call in made]}
 
 
@@ -47,8 +47,7 @@ def make_several(slug: str, json_data: schemas.CallsIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="replyToReferral", summary="A clinician's reply to a call that refers")
 def reply(slug: str, call_id: str, json_data: schemas.ReplyIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_CLINICAL)
-    by = context.person().user_id
-    calls.reply(context.db(), squad, call_id, json_data.reply, by=by, now=context.now())
+    calls.reply(context.db(), squad, call_id, json_data.reply, stamp=context.stamp())
     return {"done": True}
 
 
@@ -57,5 +56,5 @@ def reply(slug: str, call_id: str, json_data: schemas.ReplyIn) -> dict[str, bool
 @blueprint.doc(operation_id="withdrawCall", summary="Take a call back; the one before it stands again")
 def withdraw(slug: str, call_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.MAKE_CALLS)
-    calls.withdraw_call(context.db(), squad, call_id, by=context.person().user_id, now=context.now())
+    calls.withdraw_call(context.db(), squad, call_id, stamp=context.stamp())
     return {"done": True}

@@ -51,6 +51,6 @@ def read_sheet(slug: str, query_data: DayQuery) -> dict[str, Any]:
 @blueprint.doc(operation_id="makeSheet", summary="Give the sheet out as a version of its own")
 def make_sheet(slug: str, json_data: schemas.SheetIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.MAKE_CALLS)
-    by, now, today = context.person().user_id, context.now(), context.today(squad)
-    found = sheet.make_sheet(context.db(), squad, context.sane(json_data.day), by=by, now=now, today=today)
+    today = context.today(squad)
+    found = sheet.make_sheet(context.db(), squad, context.sane(json_data.day), stamp=context.stamp(), today=today)
     return sheet_out(found, squad)

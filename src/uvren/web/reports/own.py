@@ -24,20 +24,20 @@ from uvren.web.schemas import DoneOut
 blueprint = APIBlueprint("own", __name__, url_prefix="/api/squads/<slug>/own")
 
 
-def _own(slug: str) -> tuple[Squad, int, int]:
-    """Squad, the athlete that the signed-in person is, and their user."""
+def _own(slug: str) -> tuple[Squad, int]:
+    """Squad, the athlete that the signed-in person is."""
     squad = context.squad(slug, Action.OWN_PAGE)
     person = context.person()
     if person.athlete_id is None:
         raise NotAllowed("This sign-in is not tied to an athlete. Ask who invited you.")
-    return squad, person.athlete_id, person.user_id
+    return squad, person.athlete_id
 
 
 @blueprint.get("")
 @blueprint.output(schemas.OwnOut)
 @blueprint.doc(operation_id="ownDay", summary="What is asked of the athlete who is signed in")
 def read(slug: str) -> dict[str, Any]:
-    squad, athlete_id, _ = _own(slug)
+    squad, athlete_id = _own(slug)
     db, today = context.db(), context.today(squad)
     found = reports.own_day(db, squad, athlete_id, now=context.now(), today=today)
     consent = queries.club.consent_of(db, athlete_id)
@@ -61,7 +61,7 @@ def read(slug: str) -> dict[str, Any]:
 @blueprint.output(schemas.OwnTodayOut)
 @blueprint.doc(operation_id="ownToday", summary="The athlete's own plan, what was called, room and climb")
 def read_today(slug: str) -> OwnToday:
-    squad, athlete_id, _ = _own(slug)
+    squad, athlete_id = _own(slug)
     return own_today(context.db(), squad, athlete_id, context.today(squad))
 
 
@@ -91,9 +91,9 @@ def _due_out(squad: Squad, due: reports.Due) -> dict[str, Any]:
 @blueprint.output(schemas.GivenOut)
 @blueprint.doc(operation_id="giveReport", summary="Give a report; the same one sent again changes nothing")
 def give(slug: str, report_id: str, json_data: schemas.ReportIn) -> dict[str, Any]:
-    squad, athlete_id, by = _own(slug)
+    squad, athlete_id = _own(slug)
     told = parts.told(json_data, report_id, athlete_id, None)
-    given = reports.give(context.db(), squad, told, by=by, now=context.now(), today=context.today(squad))
+    given = reports.give(context.db(), squad, told, stamp=context.stamp(), today=context.today(squad))
     return parts.given_out(squad, given, parts.session_of(given.report))
 
 
@@ -101,10 +101,10 @@ def give(slug: str, report_id: str, json_data: schemas.ReportIn) -> dict[str, An
 @blueprint.output(schemas.ReportOut)
 @blueprint.doc(operation_id="chooseReport", summary="Of two reports for one thing, let this one count")
 def choose(slug: str, report_id: str) -> dict[str, Any]:
-    squad, athlete_id, by = _own(slug)
+    squad, athlete_id = _own(slug)
     db = context.db()
-    now, today = context.now(), context.today(squad)
-    report = reports.choose(db, squad, athlete_id, report_id, by=by, now=now, today=today)
+    today = context.today(squad)
+    report = reports.choose(db, squad, athlete_id, report_id, stamp=context.stamp(), today=today)
     return parts.report_out(squad, report, parts.session_of(report))
 
 
@@ -113,7 +113,7 @@ def choose(slug: str, report_id: str) -> dict[str, Any]:
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="consent", summary="Agree to what the club does with one's data, or take that back")
 def consent(slug: str, json_data: schemas.ConsentIn) -> dict[str, bool]:
-    squad, athlete_id, by = _own(slug)
+    squad, athlete_id = _own(slug)
     db = context.db()
-    privacy.set_consent(db, squad, athlete_id, json_data.given, json_data.text, by=by, now=context.now())
+    privacy.set_consent(db, squad, athlete_id, json_data.given, json_data.text, stamp=context.stamp())
     return {"done": True}

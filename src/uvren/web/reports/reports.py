@@ -49,7 +49,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     complaints = None
     if may_clinical:
         complaints = [
-            complaint_out(one, squad, names) for one in clinical.complaints(db, squad, day, by=person.user_id, now=now)
+            complaint_out(one, squad, names) for one in clinical.complaints(db, squad, day, stamp=context.stamp())
         ]
         db.commit()
     people = {row.member.athlete_id: row.member.name for row in found}
@@ -129,8 +129,7 @@ def _disagreement(report: Any, entry: Any, session: Any, people: dict[int, str])
 def enter(slug: str, report_id: str, json_data: schemas.ToldReportIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.ENTER_REPORTS)
     told = parts.told(json_data, report_id, json_data.athlete_id, json_data.told_by)
-    by = context.person().user_id
-    given = reports.give(context.db(), squad, told, by=by, now=context.now(), today=context.today(squad))
+    given = reports.give(context.db(), squad, told, stamp=context.stamp(), today=context.today(squad))
     return parts.given_out(squad, given, parts.session_of(given.report))
 
 
@@ -140,8 +139,8 @@ def enter(slug: str, report_id: str, json_data: schemas.ToldReportIn) -> dict[st
 @blueprint.doc(operation_id="settleRating", summary="Say whose rating of a session stands")
 def settle(slug: str, report_id: str, json_data: schemas.SettleIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_ENTRIES)
-    by, now, today = context.person().user_id, context.now(), context.today(squad)
-    reports.settle(context.db(), squad, report_id, json_data.athletes_own, by=by, now=now, today=today)
+    today = context.today(squad)
+    reports.settle(context.db(), squad, report_id, json_data.athletes_own, stamp=context.stamp(), today=today)
     return {"done": True}
 
 
@@ -178,6 +177,6 @@ def save_form(slug: str, json_data: schemas.FormIn) -> dict[str, Any]:
         words={code: own.model_dump() for code, own in json_data.words.items()},
         from_day=json_data.from_day,
     )
-    db, by = context.db(), context.person().user_id
-    form = reports.save_form(db, squad, new, by=by, now=context.now(), today=context.today(squad))
+    db = context.db()
+    form = reports.save_form(db, squad, new, stamp=context.stamp(), today=context.today(squad))
     return parts.form_out(form)

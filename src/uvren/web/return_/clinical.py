@@ -23,14 +23,21 @@ blueprint = APIBlueprint("clinical", __name__, url_prefix="/api/squads/<slug>")
 @blueprint.doc(operation_id="answerComplaint", summary="Say that it was seen, what to do, and whether it is over")
 def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_CLINICAL)
-    db, by = context.db(), context.person().user_id
-    now, today = context.now(), context.today(squad)
+    db = context.db()
+    today = context.today(squad)
     found = clinical.answer(
-        db, squad, complaint_id, json_data.answer, json_data.closed, json_data.again_on, by=by, now=now, today=today
+        db,
+        squad,
+        complaint_id,
+        json_data.answer,
+        json_data.closed,
+        json_data.again_on,
+        stamp=context.stamp(),
+        today=today,
     )
     if json_data.allowed is not None:
         new = clinical.NewRestriction(found.athlete_id, from_day=today, **json_data.allowed.model_dump())
-        clinical.restrict(db, squad, new, by=by, now=now, today=today)
+        clinical.restrict(db, squad, new, stamp=context.stamp(), today=today)
     return complaint_out(found, squad, queries.club.user_names(db, squad.club_id))
 
 
@@ -40,9 +47,9 @@ def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -
 @blueprint.doc(operation_id="recordInjury", summary="Enter an injury that was found")
 def injury(slug: str, json_data: schemas.InjuryIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_CLINICAL)
-    db, by = context.db(), context.person().user_id
+    db = context.db()
     made = clinical.record_injury(
-        db, squad, json_data.athlete_id, pain_of(json_data.pain, "pain"), json_data.words, by=by, now=context.now(),
+        db, squad, json_data.athlete_id, pain_of(json_data.pain, "pain"), json_data.words, stamp=context.stamp(),
         today=context.today(squad),
     )  # fmt: skip
     return complaint_out(made, squad, queries.club.user_names(db, squad.club_id))
@@ -54,7 +61,7 @@ def injury(slug: str, json_data: schemas.InjuryIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="restrict", summary="Say how much an athlete may train")
 def restrict(slug: str, json_data: schemas.RestrictionIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_CLINICAL)
-    db, by = context.db(), context.person().user_id
+    db = context.db()
     new = clinical.NewRestriction(**json_data.model_dump())
-    made = clinical.restrict(db, squad, new, by=by, now=context.now(), today=context.today(squad))
+    made = clinical.restrict(db, squad, new, stamp=context.stamp(), today=context.today(squad))
     return availability_out(made, queries.club.user_names(db, squad.club_id), may_clinical=True)

@@ -19,9 +19,9 @@ blueprint = APIBlueprint("rest_trials", __name__, url_prefix="/api/squads/<slug>
 @blueprint.doc(operation_id="startRestTrial", summary="Begin days off for someone under suspicion of overtraining")
 def start_trial(slug: str, json_data: schemas.TrialIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.ENTER_REPORTS)
-    by, now, today = context.person().user_id, context.now(), context.today(squad)
+    today = context.today(squad)
     rest_trials.start(context.db(), squad, json_data.athlete_id, context.sane(json_data.from_day), json_data.days,
-                      by=by, now=now, today=today)  # fmt: skip
+                      stamp=context.stamp(), today=today)  # fmt: skip
     return {"done": True}
 
 
@@ -31,6 +31,6 @@ def start_trial(slug: str, json_data: schemas.TrialIn) -> dict[str, bool]:
 @blueprint.doc(operation_id="judgeRestTrial", summary="Say whether someone is better after their rest trial")
 def judge_trial(slug: str, json_data: schemas.JudgeIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.ENTER_REPORTS)
-    by, now, today = context.person().user_id, context.now(), context.today(squad)
-    rest_trials.judge(context.db(), squad, json_data.athlete_id, json_data.better, by=by, now=now, today=today)
+    today = context.today(squad)
+    rest_trials.judge(context.db(), squad, json_data.athlete_id, json_data.better, stamp=context.stamp(), today=today)
     return {"done": True}

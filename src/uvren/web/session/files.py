@@ -100,8 +100,7 @@ def put_down(slug: str, query_data: schemas.FileQuery) -> dict[str, Any]:
         uploads_folder(),
         query_data.name,
         request.stream,
-        by=context.person().user_id,
-        now=context.now(),
+        stamp=context.stamp(),
     )
     again = found.state is not ImportState.LOOKED_AT
     by_itself = imports.take_by_itself(context.db(), squad, found, uploads_folder())
@@ -147,12 +146,12 @@ def spec_of_unchecked(given: schemas.SpecIn) -> Spec:
 @blueprint.doc(operation_id="bringFileIn", summary="Have a file brought in with a mapping, and keep the mapping")
 def bring_in(slug: str, import_id: str, json_data: schemas.BringIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.IMPORT)
-    db, by, now = context.db(), context.person().user_id, context.now()
+    db = context.db()
     spec = spec_of(json_data.spec)
     found = imports.queue(db, squad, import_id, spec)
     if json_data.save_as.strip():
         names = [column.name for column in spec.columns]
-        found.mapping_id = mappings.save_mapping(db, squad, json_data.save_as, names, spec, by=by, now=now).id
+        found.mapping_id = mappings.save_mapping(db, squad, json_data.save_as, names, spec, stamp=context.stamp()).id
     db.commit()
     current_app.extensions["uvren_background"].import_file(import_id)
     return import_out(found, _names(squad))
@@ -163,8 +162,7 @@ def bring_in(slug: str, import_id: str, json_data: schemas.BringIn) -> dict[str,
 @blueprint.doc(operation_id="undoImport", summary="Take a whole file back")
 def undo(slug: str, import_id: str) -> dict[str, Any]:
     squad = context.squad(slug, Action.IMPORT)
-    by = context.person().user_id
-    found = imports.undo(context.db(), squad, import_id, by=by, now=context.now(), today=context.today(squad))
+    found = imports.undo(context.db(), squad, import_id, stamp=context.stamp(), today=context.today(squad))
     return import_out(found, _names(squad))
 
 

@@ -107,6 +107,5 @@ def record(slug: str, session_id: str, json_data: schemas.EntriesIn) -> dict[str
         for change in json_data.changes
     ]
     db = context.db()
-    by = context.person().user_id
-    entries.record_entries(db, squad.id, changes, by=by, now=context.now(), today=context.today(squad))
+    entries.record_entries(db, squad.id, changes, stamp=context.stamp(), today=context.today(squad))
     return grid_out(_read(squad, session_id), squad)

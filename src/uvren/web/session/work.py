@@ -58,8 +58,7 @@ def record(slug: str, session_id: str, json_data: schemas.WorksIn) -> dict[str, 
         for change in json_data.changes
     ]
     db = context.db()
-    by = context.person().user_id
-    record_work(db, squad.id, changes, by=by, now=context.now(), today=context.today(squad))
+    record_work(db, squad.id, changes, stamp=context.stamp(), today=context.today(squad))
     return work_out(squad, session_id)
 
 

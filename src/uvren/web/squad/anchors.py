@@ -54,9 +54,7 @@ def create(slug: str, json_data: schemas.AnchorIn) -> dict[str, Any]:
         from_day=context.sane(json_data.from_day),
         source=json_data.source,
     )
-    made = anchors.set_anchor(
-        context.db(), squad, wanted, by=person.user_id, now=context.now(), today=context.today(squad)
-    )
+    made = anchors.set_anchor(context.db(), squad, wanted, stamp=context.stamp(), today=context.today(squad))
     return anchor_out(made, person.name)
 
 
@@ -65,6 +63,5 @@ def create(slug: str, json_data: schemas.AnchorIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="withdrawAnchor", summary="Take an anchor back, as if it had never been set")
 def withdraw(slug: str, anchor_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_ANCHORS)
-    by = context.person().user_id
-    anchors.withdraw_anchor(context.db(), squad, anchor_id, by=by, now=context.now(), today=context.today(squad))
+    anchors.withdraw_anchor(context.db(), squad, anchor_id, stamp=context.stamp(), today=context.today(squad))
     return {"done": True}

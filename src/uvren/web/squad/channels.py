@@ -98,8 +98,7 @@ def _save(slug: str, code: str | None, given: schemas.ChannelIn) -> dict[str, An
         _draft(given),
         code=code,
         recompute=given.recompute,
-        by=context.person().user_id,
-        now=context.now(),
+        stamp=context.stamp(),
         today=today,
     )
     return channel_out(channel, max(today, given.from_day), _names(squad), reasons=True)
@@ -127,8 +126,7 @@ def change(slug: str, code: str, json_data: schemas.ChannelIn) -> dict[str, Any]
 def take_back(slug: str, code: str, definition_id: str) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_UNITS)
     db, today = context.db(), context.today(squad)
-    by = context.person().user_id
-    channel = channels.take_back_definition(db, squad, code, definition_id, by=by, now=context.now(), today=today)
+    channel = channels.take_back_definition(db, squad, code, definition_id, stamp=context.stamp(), today=today)
     return channel_out(channel, today, _names(squad), reasons=True)
 
 

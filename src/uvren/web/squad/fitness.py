@@ -35,15 +35,14 @@ def read(slug: str) -> dict[str, Any]:
 def shipped(slug: str) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_FORMS)
     db = context.db()
-    fitness_tests.set_up(db, squad, by=context.person().user_id, now=context.now())
+    fitness_tests.set_up(db, squad, stamp=context.stamp())
     return {"tests": fitness.definitions(db, squad)}
 
 
 def _save(slug: str, code: str | None, given: schemas.TestIn) -> Any:
     squad = context.squad(slug, Action.EDIT_FORMS)
     draft = fitness_tests.Draft(**given.model_dump())
-    by = context.person().user_id
-    return fitness_tests.save_test(context.db(), squad, draft, code=code, by=by, now=context.now())
+    return fitness_tests.save_test(context.db(), squad, draft, code=code, stamp=context.stamp())
 
 
 @blueprint.post("")
@@ -67,7 +66,7 @@ def change(slug: str, code: str, json_data: schemas.TestIn) -> Any:
 @blueprint.doc(operation_id="leaveOutTest", summary="Take a test off the list; its results are kept")
 def leave_out(slug: str, code: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_FORMS)
-    fitness_tests.leave_out(context.db(), squad, code, by=context.person().user_id, now=context.now())
+    fitness_tests.leave_out(context.db(), squad, code, stamp=context.stamp())
     return {"done": True}
 
 
@@ -123,10 +122,10 @@ def day(slug: str, code: str, query_data: DayQuery) -> dict[str, Any]:
 @blueprint.doc(operation_id="recordResults", summary="Write trials of a day, all or nothing")
 def record(slug: str, code: str, json_data: schemas.ResultsIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_ENTRIES)
-    db, by = context.db(), context.person().user_id
+    db = context.db()
     test, when = fitness_tests.find_test(db, squad, code), context.sane(json_data.day)
     results = [fitness_results.NewResult(**one.model_dump()) for one in json_data.results]
-    fitness_results.record(db, squad, test, when, results, by=by, now=context.now(), today=context.today(squad))
+    fitness_results.record(db, squad, test, when, results, stamp=context.stamp(), today=context.today(squad))
     return day_out(fitness_day.testing_day(db, squad, test, when))
 
 

@@ -77,7 +77,7 @@ def read(slug: str, query_data: DayQuery) -> dict[str, Any]:
     names, channels = queries.club.athlete_names(db, squad.club_id), limits.channels_by_id(db, squad)
     standing = in_force_on(db, squad, day)
     own = {limit.athlete_id for limit, _ in standing if limit.athlete_id is not None}
-    audit.saw(db, "limits_seen", own, by=context.person().user_id, squad_id=squad.id, now=context.now())
+    audit.saw(db, "limits_seen", own, stamp=context.stamp(), squad_id=squad.id)
     return {
         "day": day,
         "rules": RULES,
@@ -112,8 +112,7 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
         squad,
         wanted,
         limit_id=json_data.id,
-        by=person.user_id,
-        now=context.now(),
+        stamp=context.stamp(),
         today=context.today(squad),
     )
     return limit_out(
@@ -126,6 +125,5 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="endLimit", summary="Take a limit out of force from today")
 def end(slug: str, limit_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_LIMITS)
-    by = context.person().user_id
-    limits.end_limit(context.db(), squad, limit_id, by=by, now=context.now(), today=context.today(squad))
+    limits.end_limit(context.db(), squad, limit_id, stamp=context.stamp(), today=context.today(squad))
     return {"done": True}

@@ -37,7 +37,7 @@ def read_people(slug: str, query_data: DayQuery) -> dict[str, Any]:
 def add_member(slug: str, json_data: schemas.MemberIn) -> dict[str, int]:
     squad = context.squad(slug, Action.INVITE)
     given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
-    made = members.join(context.db(), squad, **given, by=context.person().user_id, now=context.now())
+    made = members.join(context.db(), squad, **given, stamp=context.stamp())
     return {"athlete_id": made.athlete_id}
 
 
@@ -48,7 +48,7 @@ def add_member(slug: str, json_data: schemas.MemberIn) -> dict[str, int]:
 def change_member(slug: str, athlete_id: int, json_data: schemas.PositionIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.INVITE)
     given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
-    members.change(context.db(), squad, athlete_id, **given, by=context.person().user_id, now=context.now())
+    members.change(context.db(), squad, athlete_id, **given, stamp=context.stamp())
     return {"done": True}
 
 
@@ -59,7 +59,7 @@ def change_member(slug: str, athlete_id: int, json_data: schemas.PositionIn) -> 
 def leave(slug: str, athlete_id: int, json_data: schemas.LeaveIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.INVITE)
     to_day = context.sane(json_data.to_day)
-    members.leave(context.db(), squad, athlete_id, to_day, by=context.person().user_id, now=context.now())
+    members.leave(context.db(), squad, athlete_id, to_day, stamp=context.stamp())
     return {"done": True}
 
 
@@ -67,8 +67,8 @@ def leave(slug: str, athlete_id: int, json_data: schemas.LeaveIn) -> dict[str, b
 @blueprint.doc(operation_id="copyOfAthlete", summary="All that is kept of an athlete, as JSON and CSV in a ZIP")
 def copy_of(slug: str, athlete_id: int) -> Response:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
-    db, by = context.db(), context.person().user_id
-    content = privacy.copy_of(db, squad, athlete_id, by=by, now=context.now())
+    db = context.db()
+    content = privacy.copy_of(db, squad, athlete_id, stamp=context.stamp())
     db.commit()
     headers = {"Content-Disposition": f'attachment; filename="athlete-{athlete_id}.zip"'}
     return Response(content, mimetype="application/zip", headers=headers)
@@ -80,9 +80,9 @@ def copy_of(slug: str, athlete_id: int) -> Response:
 @blueprint.doc(operation_id="forgetAthlete", summary="Make an athlete nameless, or erase all of it, at their request")
 def forget(slug: str, athlete_id: int, json_data: schemas.ForgetIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
-    db, by = context.db(), context.person().user_id
+    db = context.db()
     athlete = db.get(Athlete, athlete_id)
     if athlete is not None and athlete.name != json_data.name.strip():
         raise Invalid("This is not the athlete's name as it stands here.", field="name")
-    privacy.forget(db, squad, athlete_id, everything=json_data.everything, by=by, now=context.now())
+    privacy.forget(db, squad, athlete_id, everything=json_data.everything, stamp=context.stamp())
     return {"done": True}

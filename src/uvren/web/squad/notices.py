@@ -78,8 +78,8 @@ def read_notices(slug: str, query_data: DayQuery) -> dict[str, Any]:
 def tune(slug: str, json_data: schemas.TuneIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_LIMITS)
     new = notice_settings.NewSetting(**json_data.model_dump())
-    by, now, today = context.person().user_id, context.now(), context.today(squad)
-    notice_settings.save_setting(context.db(), squad, new, by=by, now=now, today=today)
+    today = context.today(squad)
+    notice_settings.save_setting(context.db(), squad, new, stamp=context.stamp(), today=today)
     return {"done": True}
 
 
@@ -88,5 +88,5 @@ def tune(slug: str, json_data: schemas.TuneIn) -> dict[str, bool]:
 @blueprint.doc(operation_id="takeBackNoticeSetting", summary="Take a setting of a notice back")
 def take_back(slug: str, setting_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_LIMITS)
-    notice_settings.take_back(context.db(), squad, setting_id, by=context.person().user_id, now=context.now())
+    notice_settings.take_back(context.db(), squad, setting_id, stamp=context.stamp())
     return {"done": True}

@@ -22,6 +22,7 @@ from uvren.services.session.planning import NewSession, plan_sessions
 from uvren.services.session.read_file import Row, read_file
 from uvren.services.session.recordings import Kept, keep
 from uvren.services.session.work import GIVEN, WorkChange, ensure_entries, record_work
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import (
     Recording,
@@ -54,8 +55,7 @@ def bring_in(
     spec: Spec,
     *,
     import_id: str | None,
-    by: int | None,
-    now: datetime,
+    stamp: Stamp,
     today: date,
     tell: Progress,
 ) -> tuple[dict[str, Any], dict[str, Any]]:
@@ -93,11 +93,11 @@ def bring_in(
         raise NotAllGood(report | {"wrong": _why_not(report, matched) or "Nothing in the file can come in."})
     tell("Working out what was recorded", 0.5)
     if spec.kind is FileKind.SAMPLES:
-        report |= _write_recordings(db, squad, matched, spec, import_id, undo, by=by, now=now, tell=tell)
+        report |= _write_recordings(db, squad, matched, spec, import_id, undo, stamp=stamp, tell=tell)
     else:
-        report |= _write_rows(db, squad, matched, undo, by=by, now=now, today=today)
+        report |= _write_rows(db, squad, matched, undo, stamp=stamp, today=today)
     report["sessions"] = [said_of(session) for session in matched.sessions.values()]
-    audit.note(db, "import", f"import:{import_id}", by=by, now=now, squad_id=squad.id, file=name,
+    audit.note(db, "import", f"import:{import_id}", stamp=stamp, squad_id=squad.id, file=name,
                rows=content.rows_read)  # fmt: skip
     db.flush()
     return report, undo
@@ -150,14 +150,14 @@ def _make_sessions(db: DbSession, squad: Squad, matched: Matched, spec: Spec) ->
 
 def _write_recordings(
     db: DbSession, squad: Squad, matched: Matched, spec: Spec, import_id: str | None, undo: dict[str, Any], *,
-    by: int | None, now: datetime, tell: Progress
+    stamp: Stamp, tell: Progress
 ) -> dict[str, Any]:  # fmt: skip
     placed = [one for one in matched.placed if one.session_id is not None]
     sessions = matched.sessions
     there = _counting(db, {one.session_id or "" for one in placed})
     pairs = [(one.session_id or "", one.athlete) for one in placed]
     undo["entries"] = _absent(db, pairs)
-    touched = ensure_entries(db, sessions, pairs, by=by, now=now)
+    touched = ensure_entries(db, sessions, pairs, stamp=stamp)
     made: list[dict[str, Any]] = []
     for i, one in enumerate(placed):
         tell("Working out what was recorded", 0.5 + 0.4 * i / len(placed))
@@ -229,7 +229,7 @@ def _absent(db: DbSession, pairs: Sequence[tuple[str, int]]) -> list[list[Any]]:
 
 
 def _write_rows(
-    db: DbSession, squad: Squad, matched: Matched, undo: dict[str, Any], *, by: int | None, now: datetime, today: date
+    db: DbSession, squad: Squad, matched: Matched, undo: dict[str, Any], *, stamp: Stamp, today: date
 ) -> dict[str, Any]:
     rows = [(row, athlete, session) for row, athlete, session in matched.rows if session is not None]
     twice: dict[tuple[str, int], Row] = {}
@@ -264,7 +264,7 @@ def _write_rows(
             undo["works"].append([session, athlete, what, work.data if work else None])
             seen = work.version if work else None
             documents.append(WorkChange(session, athlete, what, data, seen, Source.IMPORT))
-    record_entries(db, squad.id, changes, by=by, now=now, today=today)
+    record_entries(db, squad.id, changes, stamp=stamp, today=today)
     if documents:
-        record_work(db, squad.id, documents, by=by, now=now, today=today)
+        record_work(db, squad.id, documents, stamp=stamp, today=today)
     return {"entries": len(changes), "works": len(documents)}

@@ -20,6 +20,7 @@ from uvren.services.session.imports.bringing import MOST_TOLD, NotAllGood, Progr
 from uvren.services.session.imports.matching import match, said_of
 from uvren.services.session.mappings import Spec
 from uvren.services.session.read_file import read_file
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import (
     FileImport,
@@ -29,9 +30,7 @@ from uvren.store.models import (
 from uvren.store.types import new_ulid
 
 
-def put_down(
-    db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[bytes], *, by: int | None, now: datetime
-) -> FileImport:
+def put_down(db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[bytes], *, stamp: Stamp) -> FileImport:
     """Keep a file to be looked at. The same content that is in already is not taken again: that import is returned.
 
     Raises Invalid for a file that is empty or too large; nothing of it is kept then.
@@ -69,8 +68,8 @@ def put_down(
         share=0.0,
         report={},
         undo={},
-        created_by=by,
-        created_at=now,
+        created_by=stamp.by,
+        created_at=stamp.now,
     )
     db.add(made)
     db.flush()
@@ -209,8 +208,7 @@ def run(
             found.file_name,
             Spec.from_json(found.spec),
             import_id=import_id,
-            by=found.created_by,
-            now=now,
+            stamp=Stamp(found.created_by, now),
             today=today or local_day(squad, now),
             tell=tell or (lambda _step, _share: None),
         )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -11,6 +11,7 @@ from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Stale
 from uvren.services.session.imports.files import find_import
 from uvren.services.session.work import GIVEN
+from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import (
     Audit,
@@ -22,7 +23,7 @@ from uvren.store.models import (
 )
 
 
-def undo(db: DbSession, squad: Squad, import_id: str, *, by: int | None, now: datetime, today: date) -> FileImport:
+def undo(db: DbSession, squad: Squad, import_id: str, *, stamp: Stamp, today: date) -> FileImport:
     """Take a whole import back: what it brought goes, what it replaced stands again. Does not commit.
 
     What someone changed since by hand is left as they left it, and said so in the report. Raises Stale for an import
@@ -48,12 +49,12 @@ def undo(db: DbSession, squad: Squad, import_id: str, *, by: int | None, now: da
             db.delete(session)
     db.flush()
     refresh_daily_loads(db, squad.id, touched)
-    found.state, found.undone_at, found.undone_by = ImportState.UNDONE, now, by
+    found.state, found.undone_at, found.undone_by = ImportState.UNDONE, stamp.now, stamp.by
     found.report = {**found.report, "kept": kept}
     db.add(
         Audit(
-            at=now,
-            user_id=by,
+            at=stamp.now,
+            user_id=stamp.by,
             squad_id=squad.id,
             action="import_undone",
             subject=f"import:{import_id}",
