@@ -6,12 +6,13 @@ import pytest
 from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
+from uvren.services.club.permissions import Person
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.morning import read_morning
 from uvren.services.squad import members
 from uvren.services.stamp import Stamp
 from uvren.store import queries
-from uvren.store.models import Athlete, Audit
+from uvren.store.models import Audit, Role
 
 NEXT_WEEK = TODAY + timedelta(days=7)
 
@@ -74,9 +75,13 @@ def test_who_left_is_there_until_their_last_day_and_can_come_back(db, squad, who
         members.leave(db, squad.squad, squad.athletes[3], TODAY, **who)
     with pytest.raises(NotFound):
         members.change(db, squad.squad, squad.athletes[3], 4, "back", NEXT_WEEK, **who)
-    back = members.join(db, squad.squad, "D", 4, "back", NEXT_WEEK, **who)
+    staff = Person(squad.staff.id, "S", {squad.squad.id: frozenset({Role.PERFORMANCE})}, squad.squad.club_id)
+    known = members.known(db, squad.squad, staff, NEXT_WEEK)
+    assert [(one.athlete_id, one.name) for one in known] == [(squad.athletes[3], "D")]
+    back = members.join_known(db, squad.squad, squad.athletes[3], 4, "back", NEXT_WEEK, person=staff, now=NOW)
     assert back.athlete_id == squad.athletes[3]
-    assert db.scalars(select(Athlete).where(Athlete.name == "D", Athlete.club_id == squad.squad.club_id)).one()
+    with pytest.raises(Invalid, match="already"):
+        members.join_known(db, squad.squad, squad.athletes[3], 4, "back", NEXT_WEEK, person=staff, now=NOW)
 
 
 def test_nobody_leaves_before_they_joined(db, squad, who):

@@ -78,8 +78,9 @@ def sign_in_as(app, db, squad):
     """A client signed in as somebody of a role in the squad; an athlete is the first one."""
     club = db.get_one(Club, squad.squad.club_id)
 
-    def go(role, name=None):
-        user = squads.create_user(db, club, f"the-{role}", name or role.value, PASSWORD, {squad.squad.id: role})
+    def go(role, name=None, club_admin=False):
+        login, roles = f"the-{role}{'-of-the-club' if club_admin else ''}", {squad.squad.id: role}
+        user = squads.create_user(db, club, login, name or role.value, PASSWORD, roles, club_admin=club_admin)
         if role is Role.ATHLETE:
             user.athlete_id = squad.athletes[0]
             db.flush()
@@ -103,3 +104,9 @@ def admin(sign_in_as):
 @pytest.fixture
 def athlete(sign_in_as):
     return sign_in_as(Role.ATHLETE)
+
+
+@pytest.fixture
+def club_admin(sign_in_as):
+    """An administrator of the club, with no role in the squad but that."""
+    return sign_in_as(Role.ADMIN, "C. Lub", club_admin=True)

@@ -128,10 +128,10 @@ def test_a_form_asks_something_else_from_its_day_on(athlete, staff, coach, own, 
     assert (refused.status_code, refused.json["errors"][0]["field"].split(".")[0]) == (422, "items")
 
 
-def test_consent_is_given_and_taken_back_on_the_phone(athlete, admin, own, base):
-    club = admin.get(f"{base}/club").json
+def test_consent_is_given_and_taken_back_on_the_phone(athlete, club_admin, own):
+    club = club_admin.get("/api/club").json
     body = {key: club[key] for key in ("performance_reads_clinical", "retention_days")}
-    admin.write("PUT", f"{base}/club", body | {"consent_text": "The club keeps what I report."})
+    club_admin.write("PUT", "/api/club", body | {"consent_text": "The club keeps what I report."})
     asked = athlete.get(own).json
     assert (asked["consent_text"], asked["consent_given"]) == ("The club keeps what I report.", None)
     for given in (True, False):

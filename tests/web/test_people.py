@@ -142,7 +142,14 @@ def test_one_time_codes_are_asked_for_once_they_are_switched_on_and_no_more_when
     monkeypatch.setattr(StillClock, "now", lambda clock: later.astimezone(UTC))
     body = {"login": squad.staff.login, "password": PASSWORD, "code": pyotp.TOTP(secret).at(later)}
     assert visitor(app).write("POST", "/api/sign-in", body).status_code == 200
-    assert staff.write("DELETE", "/api/account/second-factor").status_code == 200
+    drop = {"password": PASSWORD, "code": pyotp.TOTP(secret).at(later)}
+    assert staff.write("POST", "/api/account/second-factor/drop", drop).status_code == 422
+    much_later = later + timedelta(minutes=3)
+    monkeypatch.setattr(StillClock, "now", lambda clock: much_later.astimezone(UTC))
+    drop["code"] = pyotp.TOTP(secret).at(much_later)
+    wrong = staff.write("POST", "/api/account/second-factor/drop", drop | {"password": "not-it-at-all"})
+    assert (wrong.status_code, wrong.json["errors"][0]["field"]) == (422, "password")
+    assert staff.write("POST", "/api/account/second-factor/drop", drop).status_code == 200
     assert visitor(app).sign_in(squad.staff.login).status_code == 200
 
 
@@ -153,7 +160,7 @@ def test_who_lost_the_authenticator_is_let_in_by_the_administrator(app, staff, a
     assert staff.write("DELETE", path).status_code == 403
     assert admin.write("DELETE", path).status_code == 200
     assert visitor(app).sign_in(squad.staff.login).status_code == 200
-    assert admin.write("DELETE", f"{base}/accounts/999999/second-factor").status_code == 422
+    assert admin.write("DELETE", f"{base}/accounts/999999/second-factor").status_code == 404
 
 
 def test_who_has_one_time_codes_is_not_signed_in_by_a_link_to_a_new_password(app, staff, admin, squad, base):

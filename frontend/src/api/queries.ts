@@ -182,6 +182,12 @@ export const accountsQuery = (slug: string) =>
     queryFn: () => ask(api.GET("/api/squads/{slug}/accounts", { params: { path: { slug } } })),
   });
 
+export const knownPeopleQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "accounts", "known"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/members/known", { params: { path: { slug } } })),
+  });
+
 export const accountQuery = queryOptions({
   queryKey: ["account"],
   queryFn: () => ask(api.GET("/api/account")),

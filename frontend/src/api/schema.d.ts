@@ -49,8 +49,24 @@ export interface paths {
         /** Ask for one-time codes from now on */
         put: operations["useSecondFactor"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         /** Go back to the password alone */
-        delete: operations["dropSecondFactor"];
+        post: operations["dropSecondFactor"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -85,6 +101,41 @@ export interface paths {
         post?: never;
         /** End one of one's own sign-ins */
         delete: operations["revokeSignIn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the club has decided about health data */
+        get: operations["club"];
+        /** Decide about health data */
+        put: operations["setClub"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/club/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sign-ins, passwords, second factors, links and the club's choices */
+        get: operations["clubAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -569,24 +620,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/squads/{slug}/club": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What the club has decided about health data */
-        get: operations["club"];
-        /** Decide about health data */
-        put: operations["setClub"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/squads/{slug}/code": {
         parameters: {
             query?: never;
@@ -891,6 +924,24 @@ export interface paths {
         put?: never;
         /** A new athlete in the squad */
         post: operations["addMember"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/members/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who can be taken into the squad: those who left it, or of the club */
+        get: operations["knownPeople"];
+        put?: never;
+        /** Take somebody who is known into the squad */
+        post: operations["addKnownMember"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1652,6 +1703,8 @@ export interface components {
         };
         /** AccountOut */
         AccountOut: {
+            /** Links Used */
+            links_used: components["schemas"]["AccountOut.LinkUsed"][];
             /** Login */
             login: string;
             /** Name */
@@ -1660,6 +1713,21 @@ export interface components {
             second_factor: boolean;
             /** Sign Ins */
             sign_ins: components["schemas"]["AccountOut.SignInItemOut"][];
+        };
+        /**
+         * LinkUsed
+         * @description A link to somebody's account that was used: by whom it was made, when and from where it was used.
+         */
+        "AccountOut.LinkUsed": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Made By */
+            made_by: string;
+            /** Used From */
+            used_from: string;
         };
         /** SignInItemOut */
         "AccountOut.SignInItemOut": {
@@ -1924,10 +1992,13 @@ export interface components {
         /** AuditOut */
         AuditOut: {
             /** Rows */
-            rows: components["schemas"]["AuditOut.AuditRowOut"][];
+            rows: components["schemas"]["AuditOut.AuditRow"][];
         };
-        /** AuditRowOut */
-        "AuditOut.AuditRowOut": {
+        /**
+         * AuditRow
+         * @description Who did or saw what kind of thing, of whom, and when.
+         */
+        "AuditOut.AuditRow": {
             /** Action */
             action: string;
             /**
@@ -2513,10 +2584,18 @@ export interface components {
          * @enum {string}
          */
         "ChannelsOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
-        /** ClubIn */
+        /**
+         * ClubIn
+         * @description ``name`` is the club's name, typed where what is decided removes something.
+         */
         ClubIn: {
             /** Consent Text */
             consent_text: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
             /** Performance Reads Clinical */
             performance_reads_clinical: boolean;
             /** Retention Days */
@@ -2663,6 +2742,13 @@ export interface components {
              * @default true
              */
             done?: boolean;
+        };
+        /** DropSecondFactorIn */
+        DropSecondFactorIn: {
+            /** Code */
+            code: string;
+            /** Password */
+            password: string;
         };
         /** EntriesIn */
         EntriesIn: {
@@ -3828,6 +3914,40 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** KnownMemberIn */
+        KnownMemberIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /** Position */
+            position: string;
+        };
+        /** KnownPeopleOut */
+        KnownPeopleOut: {
+            /** People */
+            people: components["schemas"]["KnownPeopleOut.KnownPerson"][];
+        };
+        /**
+         * KnownPerson
+         * @description Somebody who can be taken into a squad, with the squads that tell namesakes apart.
+         */
+        "KnownPeopleOut.KnownPerson": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            /** Squads */
+            squads: string[];
+        };
         /** LeaveIn */
         LeaveIn: {
             /**
@@ -4138,9 +4258,12 @@ export interface components {
         /**
          * Action
          * @description What can be done in a squad. To read an athlete's own page one has to be that athlete.
+         *
+         *     ``LINK_ATHLETES`` makes the first link of somebody of whom nothing clinical is kept, ``RELINK_ATHLETES`` any other.
+         *     ``RUN_CLUB`` is no role's in a squad: it is of who acts for the whole club.
          * @enum {string}
          */
-        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "invite" | "manage_people" | "read_audit" | "own_page";
+        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
         /** SquadOut */
         "MeOut.SquadOut": {
             /** First Day */
@@ -4170,6 +4293,11 @@ export interface components {
             from_day: string;
             /** Name */
             name: string;
+            /**
+             * Namesake
+             * @default false
+             */
+            namesake?: boolean;
             /**
              * Number
              * @default null
@@ -4737,6 +4865,8 @@ export interface components {
             consent_text: string | null;
             /** Dues */
             dues: components["schemas"]["OwnOut.DueOut"][];
+            /** Links Used */
+            links_used: components["schemas"]["OwnOut.LinkUsed"][];
             /** Name */
             name: string;
             /** Paired */
@@ -4830,6 +4960,21 @@ export interface components {
          * @enum {string}
          */
         "OwnOut.Good": "high" | "low" | "neither";
+        /**
+         * LinkUsed
+         * @description A link to somebody's account that was used: by whom it was made, when and from where it was used.
+         */
+        "OwnOut.LinkUsed": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Made By */
+            made_by: string;
+            /** Used From */
+            used_from: string;
+        };
         /** OwnComplaintOut */
         "OwnOut.OwnComplaintOut": {
             /**
@@ -5344,6 +5489,14 @@ export interface components {
             place: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * RecoveryCodesOut
+         * @description Told this once: each opens one door in place of a one-time code.
+         */
+        RecoveryCodesOut: {
+            /** Recovery Codes */
+            recovery_codes: string[];
         };
         /** ReplyIn */
         ReplyIn: {
@@ -7106,7 +7259,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DoneOut"];
+                    "application/json": components["schemas"]["RecoveryCodesOut"];
                 };
             };
             /** @description Validation error */
@@ -7127,7 +7280,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DropSecondFactorIn"];
+            };
+        };
         responses: {
             /** @description Successful response */
             200: {
@@ -7136,6 +7293,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -7178,6 +7344,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    club: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClubOut"];
+                };
+            };
+        };
+    };
+    setClub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ClubIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClubOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    clubAudit: {
+        parameters: {
+            query?: {
+                first?: string | null;
+                last?: string | null;
+                athlete_id?: number | null;
+                action?: string;
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -8146,63 +8400,6 @@ export interface operations {
             };
         };
     };
-    club: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ClubOut"];
-                };
-            };
-        };
-    };
-    setClub: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["ClubIn"];
-            };
-        };
-        responses: {
-            /** @description Successful response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ClubOut"];
-                };
-            };
-            /** @description Validation error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationError"];
-                };
-            };
-        };
-    };
     squadCode: {
         parameters: {
             query?: never;
@@ -8848,6 +9045,63 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["MemberIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewAthleteOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    knownPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownPeopleOut"];
+                };
+            };
+        };
+    };
+    addKnownMember: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["KnownMemberIn"];
             };
         };
         responses: {

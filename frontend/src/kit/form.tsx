@@ -67,7 +67,7 @@ export function useSending<Typed extends FieldValues, Saved>(options: Options<Ty
 
 interface FormProps<Typed extends FieldValues> {
   of: Sending<Typed>;
-  head: ReactNode;
+  head?: ReactNode;
   action: string;
   /** Without it there is no way out but to send. */
   onLeave?: () => void;
@@ -83,7 +83,7 @@ export function Form<Typed extends FieldValues>(props: FormProps<Typed>) {
   const { of, head, action, onLeave, leave = "Leave as it is", readOnly, foot, children } = props;
   return (
     <form onSubmit={of.submit} noValidate>
-      <h2 className="form-head">{head}</h2>
+      {head && <h2 className="form-head">{head}</h2>}
       <div className="form-rows">
         {children}
         {of.problem && of.problem.errors.length === 0 && (

@@ -164,7 +164,8 @@ def _people(db: DbSession, club: Club, both: list[Squad]) -> tuple[User, User]:
     squads.create_user(db, club, "coach", "H. Belisk", PASSWORD, {both[0].id: Role.COACH})
     everywhere = {squad.id: Role.CLINICIAN for squad in both}
     clinician = squads.create_user(db, club, "clinician", "Dr. A. Fenwold", PASSWORD, everywhere)
-    squads.create_user(db, club, "admin", "K. Drell", PASSWORD, {squad.id: Role.ADMIN for squad in both})
+    squads.create_user(db, club, "admin", "K. Drell", PASSWORD, {squad.id: Role.ADMIN for squad in both},
+                       club_admin=True)  # fmt: skip
     return staff, clinician
 
 

@@ -24,7 +24,18 @@ from uvren.store.types import new_ulid
 EVERYBODY, BESIDE, _EVERYWHERE = 0, -1, -2
 
 # Nothing that is worked out for a squad rests on these.
-_QUIET = {"audit", "sign_in", "sign_in_try", "invitation", "consent", "file_import", "squad_change"}
+_QUIET = {
+    "audit",
+    "sign_in",
+    "sign_in_try",
+    "invitation",
+    "consent",
+    "file_import",
+    "squad_change",
+    "used_code",
+    "recovery_code",
+    "known_device",
+}
 _BESIDE = {"coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is a person's or the club's, in whatever squad.
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}

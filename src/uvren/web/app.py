@@ -5,23 +5,27 @@ from __future__ import annotations
 import os
 import sys
 import time
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 import structlog
 from apiflask import APIFlask
-from flask import Response, g, request, send_from_directory
+from flask import Flask, Response, g, request, send_from_directory
 from flask.json.provider import DefaultJSONProvider
+from flask.sessions import SecureCookieSessionInterface, SessionMixin
 from flask_compress import Compress
 from flask_talisman import Talisman
 from flask_wtf.csrf import CSRFProtect
 from ulid import ULID
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from uvren import __version__
 from uvren.background import Background
+from uvren.services.club import accounts as accounts_service
 from uvren.services.day.kept import Days
 from uvren.store import database
-from uvren.web import problems
+from uvren.web import context, problems
 from uvren.web.answers import Answers
 from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
@@ -52,6 +56,14 @@ POLICY = {
 log = structlog.get_logger()
 
 
+class AgedCookies(SecureCookieSessionInterface):
+    """A cookie says itself how long it holds: as long as the sign-in that it carries."""
+
+    def get_expiration_time(self, app: Flask, session: SessionMixin) -> datetime | None:
+        until = session.get(context.UNTIL)
+        return None if until is None else datetime.fromtimestamp(until, UTC)
+
+
 class StrictJson(DefaultJSONProvider):
     """Answers are JSON that any reader takes: a NaN or an infinity in one is an error of ours, not an answer."""
 
@@ -72,21 +84,21 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_SECURE=os.environ.get("UVREN_HTTPS") == "1",
+        SESSION_REFRESH_EACH_REQUEST=False,
+        PERMANENT_SESSION_LIFETIME=accounts_service.ATHLETE_STAYS,
+        UVREN_ADDRESS=os.environ.get("UVREN_ADDRESS") or "http://127.0.0.1/",
         WTF_CSRF_HEADERS=["X-CSRF-Token"],
         WTF_CSRF_TIME_LIMIT=None,
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
         AUTO_404_RESPONSE=False,
     )
-    structlog.configure(
-        processors=[
-            structlog.processors.add_log_level,
-            structlog.processors.TimeStamper(fmt="iso", utc=True),
-            structlog.processors.format_exc_info,
-            structlog.processors.JSONRenderer(),
-        ],
-        logger_factory=structlog.WriteLoggerFactory(sys.stderr),
-    )
+    _log_as_json()
     app.json = StrictJson(app)
+    app.session_interface = AgedCookies()
+    # How many servers stand in front, each of which says whom it speaks for; without any, nobody's word is taken.
+    proxies = int(os.environ.get("UVREN_PROXIES") or 0)
+    if proxies:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=proxies, x_proto=proxies)  # type: ignore[method-assign]
     engine = database.connect(database_url or os.environ["UVREN_DATABASE_URL"])
     app.extensions["uvren_sessions"] = database.sessions(engine)
     app.extensions["uvren_answers"] = Answers()
@@ -114,6 +126,18 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app
+
+
+def _log_as_json() -> None:
+    structlog.configure(
+        processors=[
+            structlog.processors.add_log_level,
+            structlog.processors.TimeStamper(fmt="iso", utc=True),
+            structlog.processors.format_exc_info,
+            structlog.processors.JSONRenderer(),
+        ],
+        logger_factory=structlog.WriteLoggerFactory(sys.stderr),
+    )
 
 
 def _protect(app: APIFlask) -> None:

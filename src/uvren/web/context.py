@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+import secrets
+import time
+from datetime import date, datetime, timedelta
 
-from flask import current_app, g, request, session
+from flask import Response, after_this_request, current_app, g, request, session
 
 from uvren.core.audience import Audience
-from uvren.services.club.accounts import person_of
+from uvren.services.club.accounts import Whence, person_of
 from uvren.services.club.permissions import Action, Person
 from uvren.services.day.dates import local_day
 from uvren.services.errors import Invalid, NotSignedIn
@@ -18,7 +20,8 @@ from uvren.store.database import DbSession
 from uvren.store.models import Squad
 from uvren.store.versions import known_at, written_at
 
-TOKEN = "token"
+TOKEN, UNTIL = "token", "until"
+DEVICE, DEVICE_STAYS = "uvren_device", timedelta(days=400)
 SIGN_IN_FIRST = "Sign in to go on; what you typed is kept on this screen."
 EARLIEST, LATEST = date(2000, 1, 1), date(2100, 1, 1)
 
@@ -64,6 +67,36 @@ def device() -> str:
     browser = next((name for name in ("Firefox", "Edg", "Chrome", "Safari") if name in agent), "")
     known = " on ".join(filter(None, (browser.replace("Edg", "Edge"), system.replace("Macintosh", "Mac"))))
     return known or "unknown device"
+
+
+def whence() -> Whence:
+    """From where the request comes; a browser that was never here gets a mark of its own with the answer."""
+    return Whence(request.remote_addr or "", device(), request.cookies.get(DEVICE) or _mark())
+
+
+def _mark() -> str:
+    mark = secrets.token_urlsafe(24)
+
+    @after_this_request
+    def give(response: Response) -> Response:
+        secure = current_app.config["SESSION_COOKIE_SECURE"]
+        response.set_cookie(DEVICE, mark, max_age=DEVICE_STAYS, httponly=True, samesite="Strict", secure=secure)
+        return response
+
+    return mark
+
+
+def carry(token: str, stays: timedelta) -> None:
+    """Let the browser carry a sign-in, for as long as it holds; nothing of what it carried before is kept."""
+    session.clear()
+    session[TOKEN] = token
+    session[UNTIL] = time.time() + stays.total_seconds()
+    session.permanent = True
+
+
+def address_of(path: str) -> str:
+    """The whole address of a path, as the installation is configured: never as the request calls it."""
+    return f"{current_app.config['UVREN_ADDRESS'].rstrip('/')}/{path}"
 
 
 def squad(slug: str, action: Action = Action.READ_SQUAD) -> Squad:

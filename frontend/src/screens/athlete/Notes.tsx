@@ -66,7 +66,7 @@ export function Notes({ place, athlete }: { place: Place; athlete: number }) {
           )}
         </p>
       ))}
-      {place.day <= place.squad.today && (
+      {data.audiences.length > 0 && place.day <= place.squad.today && (
         <form
           onSubmit={(event) => {
             event.preventDefault();

@@ -5,6 +5,7 @@ import { askAgain } from "../../api/askAgain";
 import { api, ask, type Due, type Me, type Own, type Problem } from "../../api/client";
 import { ownQuery, ownTodayQuery } from "../../api/queries";
 import { clockTime, longDay, mediumDay } from "../../frame/days";
+import { LinksUsed } from "../../frame/LinksUsed";
 import { Mark } from "../../frame/Mark";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
@@ -104,6 +105,7 @@ function Page({ own, slug }: { own: Own; slug: string }) {
       <Waits outbox={outbox} />
       {!closes && !untold && <OwnToday slug={slug} zone={own.time_zone} />}
       {own.consent_given && <Consent own={own} />}
+      <LinksUsed links={own.links_used} />
       <footer className="phone-foot">
         <a className="text-button" href="/account">
           Your account

@@ -12,6 +12,7 @@ import { Labelled, Select } from "../../kit/fields";
 import { ClubChoices } from "./ClubChoices";
 import { JoinSheet } from "./JoinSheet";
 import { MemberPanel } from "./MemberPanel";
+import { NewMember } from "./NewMember";
 import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
 import "./accounts.css";
@@ -70,15 +71,17 @@ export default function AccountsScreen({ place }: { place: Place }) {
           <OpenLinks place={place} accounts={accounts.data} />
         </div>
         <aside className={`desk-side${chosen || asked === "new" ? "" : " closed"}`} aria-label="One athlete">
-          {chosen || asked === "new" ? (
+          {asked === "new" ? (
+            <NewMember place={place} />
+          ) : chosen ? (
             <MemberPanel
               key={asked}
               place={place}
-              member={chosen ?? null}
-              user={accounts.data.users.find((user) => user.athlete_id === chosen?.athlete_id)}
+              member={chosen}
+              user={accounts.data.users.find((user) => user.athlete_id === chosen.athlete_id)}
               onMade={setSheet}
             />
-          ) : place.may("manage_people") ? (
+          ) : place.may("run_club") ? (
             <ClubChoices place={place} />
           ) : (
             <p className="quiet">
@@ -121,9 +124,11 @@ function Athletes({ place, accounts, chosen, onMade }: PartProps & { chosen: num
             Links for the {without.length} who cannot sign in
           </Button>
         )}
-        <button type="button" className="text-button" onClick={() => place.set({ athlete: "new" }, true)}>
-          Add an athlete
-        </button>
+        {place.may("invite") && (
+          <button type="button" className="text-button" onClick={() => place.set({ athlete: "new" }, true)}>
+            Add an athlete
+          </button>
+        )}
       </div>
       <table className="plain-table">
         <thead>

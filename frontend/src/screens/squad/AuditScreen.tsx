@@ -19,9 +19,26 @@ const KINDS = {
   member: "the squad’s athletes",
   athlete: "copies, nameless, erased",
   club: "the club’s choices",
+  sign_in: "sign-ins",
+  password: "passwords",
+  second_factor: "second factors",
+  account: "accounts switched on or off",
 } as const;
 
 const MOST = 200;
+
+interface Asked {
+  action: string;
+  first: string | null;
+  last: string | null;
+  before: number | null;
+}
+
+/** Rows of a squad's audit, or of the club's. */
+const read = (slug: string | null, query: Asked) =>
+  slug === null
+    ? ask(api.GET("/api/club/audit", { params: { query } }))
+    : ask(api.GET("/api/squads/{slug}/audit", { params: { path: { slug }, query } }));
 
 /** Who saw or changed what, newest first. It is only ever added to. */
 export default function AuditScreen({ place }: { place: Place }) {
@@ -29,17 +46,11 @@ export default function AuditScreen({ place }: { place: Place }) {
   const action = place.get("kind") ?? "";
   const first = place.get("first") ?? "";
   const last = place.get("last") ?? "";
+  const ofClub = place.may("run_club") && place.get("of") === "club";
   const audit = useInfiniteQuery({
-    queryKey: [slug, "audit", action, first, last],
+    queryKey: [slug, "audit", ofClub, action, first, last],
     queryFn: ({ pageParam }: { pageParam: number | null }) =>
-      ask(
-        api.GET("/api/squads/{slug}/audit", {
-          params: {
-            path: { slug },
-            query: { action, first: first || null, last: last || null, before: pageParam },
-          },
-        }),
-      ),
+      read(ofClub ? null : slug, { action, first: first || null, last: last || null, before: pageParam }),
     initialPageParam: null,
     getNextPageParam: (page) => (page.rows.length === MOST ? (page.rows.at(-1)?.id ?? null) : null),
   });
@@ -48,8 +59,17 @@ export default function AuditScreen({ place }: { place: Place }) {
     <>
       <SquadTabs place={place} />
       <div className="summary audit-head">
-        <h1>Who saw or changed what</h1>
+        <h1>{ofClub ? "Who came in, and what the club decided" : "Who saw or changed what"}</h1>
         <div className="summary-end">
+          {place.may("run_club") && (
+            <button
+              type="button"
+              className="text-button"
+              onClick={() => place.set({ of: ofClub ? null : "club" }, true)}
+            >
+              {ofClub ? `Of ${place.squad.name}` : "Of the whole club"}
+            </button>
+          )}
           <Select label="What" value={action} onChange={(value) => place.set({ kind: value || null }, true)}>
             {Object.entries(KINDS).map(([code, name]) => (
               <option key={code} value={code}>

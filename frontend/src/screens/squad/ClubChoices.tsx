@@ -1,89 +1,81 @@
-import { Button, Input, Textarea } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { askAgain } from "../../api/askAgain";
+import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Problem } from "../../api/client";
+import type { components } from "../../api/schema";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
-import { Labelled } from "../../kit/fields";
+import { typedNumber } from "../../kit/fields";
+import { AreaField, Form, TextField, useSending } from "../../kit/form";
+
+type Club = components["schemas"]["ClubOut"];
 
 /** What the club has decided about health data. */
 export function ClubChoices({ place }: { place: Place }) {
   const slug = place.squad.slug;
-  const club = useQuery({
-    queryKey: [slug, "club"],
-    queryFn: () => ask(api.GET("/api/squads/{slug}/club", { params: { path: { slug } } })),
-  });
+  const club = useQuery({ queryKey: [slug, "club"], queryFn: () => ask(api.GET("/api/club")) });
   if (!club.data) return null;
   return <Choices key={JSON.stringify(club.data)} slug={slug} club={club.data} />;
 }
 
-interface Club {
-  performance_reads_clinical: boolean;
-  retention_days: number | null;
-  consent_text: string | null;
+interface Typed {
+  reads: boolean;
+  days: string;
+  text: string;
+  name: string;
 }
 
+/** How many rows a choice would remove for good, where the server has said so. */
+const removes = (problem: Problem | null) =>
+  typeof problem?.body.removes === "number" ? problem.body.removes : 0;
+
 function Choices({ slug, club }: { slug: string; club: Club }) {
-  const queries = useQueryClient();
   const toast = useToast();
-  const [reads, setReads] = useState(club.performance_reads_clinical);
-  const [days, setDays] = useState(club.retention_days === null ? "" : String(club.retention_days));
-  const [text, setText] = useState(club.consent_text ?? "");
-  const save = useMutation<unknown, Problem>({
-    mutationFn: () =>
+  const of = useSending<Typed, Club>({
+    start: {
+      reads: club.performance_reads_clinical,
+      days: club.retention_days === null ? "" : String(club.retention_days),
+      text: club.consent_text ?? "",
+      name: "",
+    },
+    check: ({ days }) => ({
+      days: days.trim() !== "" && !Number.isInteger(typedNumber(days)) && "Whole days, such as 730.",
+    }),
+    send: ({ reads, days, text, name }) =>
       ask(
-        api.PUT("/api/squads/{slug}/club", {
-          params: { path: { slug } },
+        api.PUT("/api/club", {
           body: {
             performance_reads_clinical: reads,
-            retention_days: days.trim() ? Number(days) : null,
+            retention_days: days.trim() ? typedNumber(days) : null,
             consent_text: text.trim() || null,
+            name,
           },
         }),
       ),
-    onSuccess: () => {
-      askAgain(queries, [slug]);
-      toast("The club’s choices are saved.");
-    },
+    saved: () => toast("The club’s choices are saved."),
+    renews: [slug],
   });
-  const sooner = days.trim() !== "" && (club.retention_days === null || Number(days) < club.retention_days);
   return (
-    <form
-      className="form-rows"
-      noValidate
-      onSubmit={(event) => {
-        event.preventDefault();
-        const gone = `Reports and closed complaints older than ${days} days are removed now, for good. Go on?`;
-        if (!sooner || window.confirm(gone)) save.mutate();
-      }}
-    >
-      <h2 className="side-head">Health data in this club</h2>
+    <Form of={of} head="Health data in this club" action="Save">
       <label className="tick-line">
-        <input type="checkbox" checked={reads} onChange={(event) => setReads(event.target.checked)} />{" "}
-        Performance staff may read pain, illness and injuries too
+        <input type="checkbox" {...of.form.register("reads")} /> Performance staff may read pain, illness and
+        injuries too
       </label>
-      <Labelled label="Reports are kept for, days; empty keeps them" error={save.error?.of("retention_days")}>
-        <Input
-          size="sm"
-          inputMode="numeric"
-          value={days}
-          onChange={(event) => setDays(event.target.value.replace(/\D/g, ""))}
-        />
-      </Labelled>
-      <Labelled label="What athletes are asked to agree to" error={save.error?.of("consent_text")}>
-        <Textarea size="sm" rows={7} value={text} onChange={(event) => setText(event.target.value)} />
-      </Labelled>
-      {save.isError && save.error.errors.length === 0 && (
-        <p role="alert" className="over">
-          {save.error.message}
-        </p>
+      <TextField
+        of={of}
+        name="days"
+        also={["retention_days"]}
+        label="Reports are kept for, days; empty keeps them"
+        inputMode="numeric"
+      />
+      {(removes(of.problem) > 0 || of.typed.name !== "") && (
+        <TextField of={of} name="name" label={`The name of the club: ${club.name}`} autoComplete="off" />
       )}
-      <div>
-        <Button type="submit" size="sm" loading={save.isPending}>
-          Save
-        </Button>
-      </div>
-    </form>
+      <AreaField
+        of={of}
+        name="text"
+        also={["consent_text"]}
+        label="What athletes are asked to agree to"
+        rows={7}
+      />
+    </Form>
   );
 }

@@ -1,149 +1,118 @@
 import { Button, Input } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { type Accounts, api, ask, type Invited, type Problem } from "../../api/client";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { Labelled } from "../../kit/fields";
+import { Form, TextField, useSending } from "../../kit/form";
+import { useDoing } from "../../kit/useDoing";
+
+type Member = Accounts["members"][number];
 
 interface MemberPanelProps {
   place: Place;
-  /** Null adds someone new. */
-  member: Accounts["members"][number] | null;
+  member: Member;
   user: Accounts["users"][number] | undefined;
   onMade: (invited: Invited[]) => void;
 }
 
 /** One athlete's place in the squad, with days: position, number, last day; and what they may ask of their data. */
 export function MemberPanel({ place, member, user, onMade }: MemberPanelProps) {
-  const queries = useQueryClient();
-  const toast = useToast();
-  const slug = place.squad.slug;
-  const [name, setName] = useState(member?.name ?? "");
-  const [position, setPosition] = useState(member?.position ?? "");
-  const [number, setNumber] = useState(member?.number == null ? "" : String(member.number));
-  const [from, setFrom] = useState(place.squad.today);
-  const [last, setLast] = useState("");
-  const renew = () => askAgain(queries, [slug]);
-  const path = { slug, athlete_id: member?.athlete_id ?? 0 };
-  const body = { position, number: number.trim() ? Number(number) : null, from_day: from };
-  const save = useMutation<unknown, Problem>({
-    mutationFn: () =>
-      member
-        ? ask(api.PUT("/api/squads/{slug}/members/{athlete_id}", { params: { path }, body }))
-        : ask(
-            api.POST("/api/squads/{slug}/members", { params: { path: { slug } }, body: { ...body, name } }),
-          ),
-    onSuccess: () => {
-      renew();
-      toast(`${name} is ${position}, from ${from}.`);
-      if (!member) place.set({ athlete: null }, true);
-    },
-  });
-  const leave = useMutation<unknown, Problem>({
-    mutationFn: () =>
-      ask(
-        api.PUT("/api/squads/{slug}/members/{athlete_id}/last-day", {
-          params: { path },
-          body: { to_day: last },
-        }),
-      ),
-    onSuccess: () => {
-      renew();
-      toast(`${last} is the last day of ${name} in the squad.`);
-    },
-  });
-  const newPassword = useMutation<Invited, Problem>({
-    mutationFn: () =>
+  const { slug } = place.squad;
+  const newPassword = useDoing(
+    [slug, "accounts"],
+    (user_id: number) =>
       ask(
         api.POST("/api/squads/{slug}/accounts/{user_id}/new-password", {
-          params: { path: { slug, user_id: user?.id ?? 0 } },
+          params: { path: { slug, user_id } },
         }),
       ),
-    onSuccess: (made) => onMade([made]),
-    onError: (problem) => toast(problem.message),
-  });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate();
-  };
+    (made) => onMade([made]),
+  );
   return (
     <>
-      <h2 className="side-head">{member?.name ?? "A new athlete"}</h2>
-      <form className="form-rows" onSubmit={submit} noValidate>
-        {!member && (
-          <Labelled label="Name" error={save.error?.of("name")}>
-            <Input size="sm" value={name} onChange={(event) => setName(event.target.value)} />
-          </Labelled>
-        )}
-        <div className="form-pair">
-          <Labelled label="Position" error={save.error?.of("position")}>
-            <Input size="sm" value={position} onChange={(event) => setPosition(event.target.value)} />
-          </Labelled>
-          <Labelled label="Number" error={save.error?.of("number")}>
-            <Input
-              size="sm"
-              inputMode="numeric"
-              value={number}
-              onChange={(event) => setNumber(event.target.value.replace(/\D/g, ""))}
-            />
-          </Labelled>
-        </div>
-        <Labelled label="From" error={save.error?.of("from_day")}>
-          <Input size="sm" type="date" value={from} onChange={(event) => setFrom(event.target.value)} />
-        </Labelled>
-        <div>
-          <Button type="submit" size="sm" loading={save.isPending}>
-            {member ? "Change from that day" : "Add to the squad"}
-          </Button>{" "}
-          <button type="button" className="text-button" onClick={() => place.set({ athlete: null }, true)}>
-            Close
-          </button>
-        </div>
-      </form>
-      {member && (
-        <form
-          className="form-rows"
-          noValidate
-          onSubmit={(event) => {
-            event.preventDefault();
-            leave.mutate();
-          }}
-        >
-          <Labelled label="Last day in the squad" error={leave.error?.message}>
-            <Input size="sm" type="date" value={last} onChange={(event) => setLast(event.target.value)} />
-          </Labelled>
-          <div>
-            <Button type="submit" size="sm" variant="outline" disabled={!last} loading={leave.isPending}>
-              Let it be the last day
-            </Button>
-          </div>
-        </form>
-      )}
+      <h2 className="side-head">{member.name}</h2>
+      {place.may("invite") && <Position place={place} member={member} />}
+      {place.may("invite") && <LastDay place={place} member={member} />}
       {user && (
         <p>
-          Signs in as <b>{user.login}</b>.{" "}
-          <button type="button" className="text-button" onClick={() => newPassword.mutate()}>
-            Link to a new password
-          </button>
+          Signs in as <b>{user.login}</b>
+          {!user.active && ", switched off"}.{" "}
+          {(place.may("relink_athletes") || place.may("run_club")) && user.active && (
+            <button type="button" className="text-button" onClick={() => newPassword.mutate(user.id)}>
+              Link to a new password
+            </button>
+          )}
         </p>
       )}
-      {member && place.may("manage_people") && <TheirData place={place} member={member} onDone={renew} />}
+      {place.may("manage_people") && <TheirData place={place} member={member} />}
     </>
   );
 }
 
+function Position({ place, member }: { place: Place; member: Member }) {
+  const { slug, today } = place.squad;
+  const toast = useToast();
+  const of = useSending({
+    start: {
+      position: member.position,
+      number: member.number == null ? "" : String(member.number),
+      from: today,
+    },
+    send: ({ position, number, from }) =>
+      ask(
+        api.PUT("/api/squads/{slug}/members/{athlete_id}", {
+          params: { path: { slug, athlete_id: member.athlete_id } },
+          body: { position, number: number.trim() ? Number(number) : null, from_day: from },
+        }),
+      ),
+    saved: (_done, { position, from }) => toast(`${member.name} is ${position}, from ${from}.`),
+    renews: [slug],
+  });
+  return (
+    <Form
+      of={of}
+      action="Change from that day"
+      leave="Close"
+      onLeave={() => place.set({ athlete: null }, true)}
+    >
+      <div className="form-pair">
+        <TextField of={of} name="position" label="Position" maxLength={40} />
+        <TextField of={of} name="number" label="Number" inputMode="numeric" />
+      </div>
+      <TextField of={of} name="from" also={["from_day"]} label="From" type="date" />
+    </Form>
+  );
+}
+
+function LastDay({ place, member }: { place: Place; member: Member }) {
+  const { slug } = place.squad;
+  const toast = useToast();
+  const of = useSending({
+    start: { to_day: "" },
+    check: ({ to_day }) => ({ to_day: to_day ? null : "Choose the day." }),
+    send: (body) =>
+      ask(
+        api.PUT("/api/squads/{slug}/members/{athlete_id}/last-day", {
+          params: { path: { slug, athlete_id: member.athlete_id } },
+          body,
+        }),
+      ),
+    saved: (_done, { to_day }) => toast(`${to_day} is the last day of ${member.name} in the squad.`),
+    renews: [slug],
+  });
+  return (
+    <Form of={of} action="Let it be the last day">
+      <TextField of={of} name="to_day" label="Last day in the squad" type="date" />
+    </Form>
+  );
+}
+
 /** What an athlete may ask for: a copy of everything, to be made nameless, or to be erased. */
-function TheirData({
-  place,
-  member,
-  onDone,
-}: {
-  place: Place;
-  member: Accounts["members"][number];
-  onDone: () => void;
-}) {
+function TheirData({ place, member }: { place: Place; member: Member }) {
+  const queries = useQueryClient();
   const toast = useToast();
   const [typed, setTyped] = useState("");
   const path = { slug: place.squad.slug, athlete_id: member.athlete_id };
@@ -158,7 +127,7 @@ function TheirData({
     onSuccess: () => {
       toast("It is done, and noted in the audit.");
       place.set({ athlete: null }, true);
-      onDone();
+      askAgain(queries, [path.slug]);
     },
   });
   return (

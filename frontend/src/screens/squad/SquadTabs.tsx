@@ -2,7 +2,7 @@ import { NavLink } from "react-router";
 import type { Place } from "../../frame/place";
 
 const TABS = [
-  { path: "/squad/accounts", name: "Accounts", needs: "invite" },
+  { path: "/squad/accounts", name: "Accounts", needs: "link_athletes" },
   { path: "/squad/people", name: "People", needs: "read_anchors" },
   { path: "/squad/units", name: "Units", needs: "read_squad" },
   { path: "/squad/forms", name: "Forms", needs: "edit_forms" },

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from datetime import timedelta
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 from typing import Any
 
 from sqlalchemy.orm import Session as DbSession
@@ -55,3 +56,32 @@ def saw(
     ]  # fmt: skip
     if rows:
         insert_many(db, Audit, rows)
+
+
+# What the audit says beside who and what kind: no load, no value and no word of anybody is among it.
+SHOWN = {
+    "after", "audience", "before", "day", "days", "file", "from", "from_day", "kind", "name",
+    "performance_reads_clinical", "retention_days", "role", "rows", "rule", "to_day", "used_from", "version",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class AuditRow:
+    """Who did or saw what kind of thing, of whom, and when."""
+
+    id: int
+    at: datetime
+    who: str | None
+    athlete: str | None
+    action: str
+    subject: str
+    details: dict[str, Any]
+
+
+def shown(rows: Sequence[Any]) -> list[AuditRow]:
+    """Rows of the audit as an administrator reads them."""
+    return [
+        AuditRow(row.id, row.at, row.who, row.athlete, row.action, row.subject,
+                 {key: value for key, value in row.details.items() if key in SHOWN})
+        for row in rows
+    ]  # fmt: skip

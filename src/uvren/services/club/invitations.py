@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services.club import audit
-from uvren.services.club.accounts import TRIES_FOR_ADDRESS, TRIES_WINDOW, digest, hash_password
+from uvren.services.club import audit, second_factor
+from uvren.services.club.accounts import Whence, counted, digest, hash_password
 from uvren.services.club.permissions import Action, Person
-from uvren.services.errors import Invalid, NotAllowed, NotFound, TooMany
+from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.services.stamp import Stamp
 from uvren.store import queries
-from uvren.store.models import Athlete, Invitation, Role, RoleGrant, SignInTry, Squad, User
+from uvren.store.models import Athlete, Invitation, Role, RoleGrant, Squad, User
 from uvren.store.types import new_ulid
 
 HOLDS = timedelta(days=14)
@@ -35,6 +35,10 @@ def _make(
     db: DbSession, squad: Squad, role: Role, name: str, *, stamp: Stamp, holds: timedelta,
     athlete_id: int | None = None, user_id: int | None = None,
 ) -> Invited:  # fmt: skip
+    # A newer link takes the place of those before it.
+    if athlete_id is not None or user_id is not None:
+        for old in queries.club.open_links_of(db, stamp.now, user_id=user_id, athlete_id=athlete_id):
+            old.withdrawn_at = stamp.now
     token = secrets.token_urlsafe(24)
     invitation = Invitation(
         id=new_ulid(),
@@ -59,12 +63,15 @@ def _make(
     return Invited(invitation, token)
 
 
-def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, stamp: Stamp) -> list[Invited]:
+def invite_athletes(
+    db: DbSession, squad: Squad, athletes: Sequence[int], *, person: Person, now: datetime
+) -> list[Invited]:
     """A link for each of these athletes; links made for them before work no more. Does not commit.
 
-    Raises NotFound for who is not in the squad, Invalid for who has an account already.
+    Where anything clinical is kept of someone, only who may read it, or the club, lets them in. Raises NotFound for who
+    is not in the squad, Invalid for who has an account already, NotAllowed.
     """
-    today = stamp.now.date()
+    today = now.date()
     names = {member.athlete_id: member.name for member in queries.squad.members(db, squad.id, today)}
     has = queries.club.users_of(db, athletes)
     out = []
@@ -74,11 +81,19 @@ def invite_athletes(db: DbSession, squad: Squad, athletes: Sequence[int], *, sta
         if athlete in has:
             raise Invalid(f"{names[athlete]} can sign in already; give them a new password instead.",
                           field=f"athletes.{i}")  # fmt: skip
-        for old in queries.club.open_invitations(db, squad.id, stamp.now):
-            if old.athlete_id == athlete and old.user_id is None:
-                old.withdrawn_at = stamp.now
+        _must_link(db, squad, athlete, names[athlete], person, today)
+        stamp = Stamp(person.user_id, now)
         out.append(_make(db, squad, Role.ATHLETE, names[athlete], stamp=stamp, holds=HOLDS, athlete_id=athlete))
     return out
+
+
+def _must_link(db: DbSession, squad: Squad, athlete_id: int, name: str, person: Person, today: date) -> None:
+    """Whoever makes a link could use it: nobody reads by it what they may not read otherwise. Raises NotAllowed."""
+    if person.club_admin or person.may(Action.RELINK_ATHLETES, squad.id):
+        return
+    if queries.club.has_clinical(db, athlete_id):
+        raise NotAllowed(f"A clinician of the squad or an administrator of the club makes the link for {name}.")
+    person.must_everywhere(Action.LINK_ATHLETES, queries.club.squads_of_athlete(db, athlete_id, today))
 
 
 def invite_staff(db: DbSession, squad: Squad, role: Role, name: str, *, person: Person, now: datetime) -> Invited:
@@ -92,18 +107,31 @@ def invite_staff(db: DbSession, squad: Squad, role: Role, name: str, *, person: 
 
 
 def new_password_link(db: DbSession, squad: Squad, user_id: int, *, person: Person, now: datetime) -> Invited:
-    """A link with which a user chooses a new password. Does not commit.
+    """A link with which a user chooses a new password. Does not commit. Raises NotFound, NotAllowed.
 
-    Staff without the right to manage people may make one for athletes only: else they could become someone else.
+    Whoever makes it could use it: for an athlete a clinician of the squad makes it, for staff who manages people in
+    every squad of theirs, and for either an administrator of the club.
     """
     grant = queries.club.grant_of(db, user_id, squad.id)
     user = db.get(User, user_id)
     if grant is None or user is None:
         raise NotFound("There is no such person in this squad.")
-    if queries.club.is_staff(db, user_id):
-        person.must(Action.MANAGE_PEOPLE, squad.id)
+    if not user.active:
+        raise NotAllowed(f"The account of {user.name} is switched off.")
+    squads = queries.club.squads_with_rights(db, user_id)
+    if queries.club.is_staff(db, user_id) or user.club_admin:
+        must_over(person, user, squads)
+    elif not person.club_admin:
+        person.must(Action.RELINK_ATHLETES, squad.id)
     return _make(db, squad, grant.role, user.name, stamp=Stamp(person.user_id, now), holds=RESET_HOLDS,
                  athlete_id=user.athlete_id, user_id=user.id)  # fmt: skip
+
+
+def must_over(person: Person, user: User, squads: Collection[int]) -> None:
+    """For what takes over or shuts out an account. Raises NotAllowed for who does not manage all of its squads."""
+    if user.club_admin:
+        person.must_for_club()
+    person.must_everywhere(Action.MANAGE_PEOPLE, squads)
 
 
 def open_invitations(db: DbSession, squad: Squad, now: datetime) -> list[Invitation]:
@@ -127,29 +155,27 @@ def look(db: DbSession, token: str, now: datetime) -> tuple[Invitation, Squad, U
     if found is None or found.used_at or found.withdrawn_at or found.expires_at <= now:
         raise NotFound("This link works no more. Ask for a new one.")
     user = db.get(User, found.user_id) if found.user_id else None
+    if user is not None and not user.active:
+        raise NotFound("This link works no more. Ask for a new one.")
     return found, db.get_one(Squad, found.squad_id), user
 
 
-def accept(db: DbSession, token: str, login: str, password: str, address: str, now: datetime) -> User:
+def accept(db: DbSession, token: str, login: str, password: str, whence: Whence, now: datetime) -> User:
     """Use a link: make the account, or give it a new password. Does not commit. Raises Invalid, NotFound, TooMany."""
-    if queries.club.failed_tries(db, now - TRIES_WINDOW, address=address) >= TRIES_FOR_ADDRESS:
-        raise TooMany("Too many failed tries. Wait 15 minutes and try again.", field="password")
-    try:
+    with counted(db, None, whence.address, now):
         invitation, squad, user = look(db, token, now)
-    except NotFound:
-        db.add(SignInTry(login="", address=address[:64], at=now))
-        db.commit()
-        raise
     if user is None:
         user = _new_user(db, invitation, squad, login, password)
     else:
         user.password_hash = hash_password(password)
-        user.active = True
         queries.club.end_sign_ins(db, user.id)
+        queries.club.forget_devices(db, user.id)
     invitation.used_at = now
     invitation.user_id = user.id
+    invitation.used_from = f"{whence.browser}, {whence.address}"[:200]
     audit.note(db, "invitation_used", f"invitation:{invitation.id}", stamp=Stamp(user.id, now), squad_id=squad.id,
-               athlete_id=invitation.athlete_id)  # fmt: skip
+               athlete_id=invitation.athlete_id, used_from=invitation.used_from,
+               made_by=invitation.made_by)  # fmt: skip
     db.flush()
     return user
 
@@ -188,14 +214,33 @@ def accounts_of(db: DbSession, squad: Squad) -> list[Account]:
     return [Account(*row) for row in queries.club.grants(db, squad.id)]
 
 
-def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, stamp: Stamp) -> None:
-    """Let someone sign in, or no more; who may no more is signed out everywhere. Does not commit."""
-    if user_id == stamp.by:
+def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, person: Person, now: datetime) -> None:
+    """Let someone sign in, or no more; who may no more is signed out everywhere, and their links end. Does not commit.
+
+    Raises NotFound, NotAllowed.
+    """
+    if user_id == person.user_id:
         raise NotAllowed("You cannot switch off your own account.")
-    user = db.get(User, user_id)
-    if user is None or user_id not in {account.user.id for account in accounts_of(db, squad)}:
-        raise NotFound("There is no such person in this squad.")
+    user = _user_in(db, squad, user_id)
+    must_over(person, user, queries.club.squads_with_rights(db, user_id))
     user.active = active
     if not active:
         queries.club.end_sign_ins(db, user_id)
-    audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", stamp=stamp, squad_id=squad.id)
+        for link in queries.club.open_links_of(db, now, user_id=user_id):
+            link.withdrawn_at = now
+    audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", stamp=Stamp(person.user_id, now),
+               squad_id=squad.id)  # fmt: skip
+
+
+def reset_second_factor(db: DbSession, squad: Squad, user_id: int, *, person: Person, now: datetime) -> None:
+    """For who has lost their authenticator and their recovery codes. Does not commit. Raises NotFound, NotAllowed."""
+    user = _user_in(db, squad, user_id)
+    must_over(person, user, queries.club.squads_with_rights(db, user_id))
+    second_factor.switch_off(db, user_id, stamp=Stamp(person.user_id, now))
+
+
+def _user_in(db: DbSession, squad: Squad, user_id: int) -> User:
+    user = db.get(User, user_id)
+    if user is None or user_id not in {account.user.id for account in accounts_of(db, squad)}:
+        raise NotFound("There is no such person in this squad.")
+    return user

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -10,7 +11,11 @@ from uvren.store.models import Role
 
 
 class Action(StrEnum):
-    """What can be done in a squad. To read an athlete's own page one has to be that athlete."""
+    """What can be done in a squad. To read an athlete's own page one has to be that athlete.
+
+    ``LINK_ATHLETES`` makes the first link of somebody of whom nothing clinical is kept, ``RELINK_ATHLETES`` any other.
+    ``RUN_CLUB`` is no role's in a squad: it is of who acts for the whole club.
+    """
 
     READ_SQUAD = "read_squad"
     READ_WORDS = "read_words"
@@ -30,9 +35,13 @@ class Action(StrEnum):
     READ_CLINICAL = "read_clinical"
     EDIT_CLINICAL = "edit_clinical"
     INVITE = "invite"
+    LINK_ATHLETES = "link_athletes"
+    RELINK_ATHLETES = "relink_athletes"
+    WRITE_NOTES = "write_notes"
     MANAGE_PEOPLE = "manage_people"
     READ_AUDIT = "read_audit"
     OWN_PAGE = "own_page"
+    RUN_CLUB = "run_club"
 
 
 MAY: dict[Role, frozenset[Action]] = {
@@ -54,6 +63,8 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.EDIT_FORMS,
             Action.READ_AVAILABILITY,
             Action.INVITE,
+            Action.LINK_ATHLETES,
+            Action.WRITE_NOTES,
         }
     ),
     Role.CLINICIAN: frozenset(
@@ -67,12 +78,15 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.READ_AVAILABILITY,
             Action.READ_CLINICAL,
             Action.EDIT_CLINICAL,
+            Action.LINK_ATHLETES,
+            Action.RELINK_ATHLETES,
+            Action.WRITE_NOTES,
         }
     ),
     Role.COACH: frozenset({Action.READ_SQUAD, Action.READ_AVAILABILITY}),
     Role.ATHLETE: frozenset({Action.OWN_PAGE}),
     # Runs the house, and sees nothing of anybody's health or load.
-    Role.ADMIN: frozenset({Action.INVITE, Action.MANAGE_PEOPLE, Action.READ_AUDIT}),
+    Role.ADMIN: frozenset({Action.INVITE, Action.LINK_ATHLETES, Action.MANAGE_PEOPLE, Action.READ_AUDIT}),
 }
 
 
@@ -81,7 +95,7 @@ class Person:
     """The signed-in person, with their roles by squad.
 
     ``athlete_id`` is who they are as an athlete. ``clinical_by_setting`` is the club's decision that performance staff
-    may read clinical detail.
+    may read clinical detail. ``club_admin`` acts for the whole club: in each of its squads as an administrator.
     """
 
     user_id: int
@@ -90,9 +104,12 @@ class Person:
     club_id: int = 0
     athlete_id: int | None = None
     clinical_by_setting: bool = False
+    club_admin: bool = False
 
     def may(self, action: Action, squad_id: int) -> bool:
-        roles = self.roles.get(squad_id, frozenset())
+        roles = self._in(squad_id)
+        if action is Action.RUN_CLUB:
+            return self.club_admin
         if action is Action.READ_CLINICAL and self.clinical_by_setting and Role.PERFORMANCE in roles:
             return True
         return any(action in MAY[role] for role in roles)
@@ -102,7 +119,22 @@ class Person:
 
     def must(self, action: Action, squad_id: int) -> None:
         """Raises NotFound for a squad one is no part of, NotAllowed for what one may not do there."""
-        if not self.roles.get(squad_id):
+        if not self._in(squad_id):
             raise NotFound("There is no such squad, or you are not part of it.")
         if not self.may(action, squad_id):
             raise NotAllowed("Your role in this squad does not include this.")
+
+    def must_for_club(self) -> None:
+        """Raises NotAllowed for who does not act for the whole club."""
+        if not self.club_admin:
+            raise NotAllowed("This is the whole club's: an administrator of the club does it.")
+
+    def must_everywhere(self, action: Action, squads: Collection[int]) -> None:
+        """For what touches a person in each of these squads. Raises NotAllowed unless one may do it in all of them."""
+        if not self.club_admin and not all(self.may(action, squad) for squad in squads):
+            raise NotAllowed("This person belongs to another squad too: an administrator of the club does it.")
+
+    def _in(self, squad_id: int) -> frozenset[Role]:
+        """One's roles in a squad of the own club."""
+        roles = self.roles.get(squad_id, frozenset())
+        return roles | {Role.ADMIN} if self.club_admin else roles

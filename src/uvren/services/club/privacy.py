@@ -6,6 +6,7 @@ import io
 import json
 import zipfile
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
 
@@ -13,6 +14,7 @@ from sqlalchemy import Column, Table
 from sqlalchemy.dialects.mysql import LONGBLOB
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core import words as say
 from uvren.files.writing import TableFormat, write_table
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound
@@ -159,6 +161,38 @@ def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, st
     action = "athlete_erased" if everything else "athlete_anonymised"
     audit.note(db, action, f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id)
     db.flush()
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What a club decides about health data."""
+
+    performance_reads_clinical: bool
+    retention_days: int | None
+    consent_text: str | None
+
+
+def decide(db: DbSession, club: Club, choices: Choices, *, typed: str, stamp: Stamp) -> Club:
+    """Let a club's choices hold, and keep to them at once. Does not commit.
+
+    Raises Invalid where that would remove something and the club's name is not ``typed``: its ``extra`` says how many
+    rows, and from before which day.
+    """
+    if choices.retention_days is not None and typed.strip() != club.name:
+        last = stamp.now.date() - timedelta(days=choices.retention_days)
+        if removes := queries.club.health_before(db, club.id, last):
+            raise Invalid(
+                f"This removes {removes} reports, complaints and restrictions from before {say.day(last)}, for good. "
+                "Type the name of the club to be sure.",
+                field="name",
+                extra={"removes": removes, "before": str(last)},
+            )
+    audit.note(db, "club_set", f"club:{club.id}", stamp=stamp, **vars(choices))
+    for name, value in vars(choices).items():
+        setattr(club, name, value)
+    db.flush()
+    keep_to_retention(db, club, now=stamp.now)
+    return club
 
 
 def keep_to_retention(db: DbSession, club: Club, *, now: datetime) -> int:

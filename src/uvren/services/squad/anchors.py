@@ -99,11 +99,17 @@ def set_anchor(db: DbSession, squad: Squad, wanted: NewAnchor, *, stamp: Stamp, 
     return anchor
 
 
-def withdraw_anchor(db: DbSession, squad: Squad, anchor_id: str, *, stamp: Stamp, today: date) -> None:
-    """Take an anchor back, as if it had never been set. Raises NotFound."""
+def find_anchor(db: DbSession, squad: Squad, anchor_id: str) -> Anchor:
+    """An anchor that stands, of somebody of the squad. Raises NotFound."""
     anchor = db.get(Anchor, anchor_id)
     if anchor is None or anchor.withdrawn_at or anchor.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise NotFound("There is no such anchor.")
+    return anchor
+
+
+def withdraw_anchor(db: DbSession, squad: Squad, anchor_id: str, *, stamp: Stamp, today: date) -> None:
+    """Take an anchor back, as if it had never been set. Raises NotFound."""
+    anchor = find_anchor(db, squad, anchor_id)
     anchor.withdrawn_at = stamp.now
     _log(db, squad, anchor, "anchor_withdrawn", stamp)
     db.flush()

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import date, timedelta
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.services.club import audit
+from uvren.services.club.permissions import Action, Person
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -15,25 +17,73 @@ from uvren.store.models import Athlete, Membership, Squad
 
 
 def join(
-    db: DbSession, squad: Squad, name: str, number: int | None, position: str, from_day: date, *, stamp: Stamp
+    db: DbSession,
+    squad: Squad,
+    name: str,
+    number: int | None,
+    position: str,
+    from_day: date,
+    *,
+    namesake: bool = False,
+    stamp: Stamp,
 ) -> Membership:
-    """A new athlete, in the squad from a day on. Does not commit. Raises Invalid."""
+    """A new person, in the squad from a day on. Does not commit. Raises Invalid.
+
+    Nobody is taken for somebody of the same name; who stands in the squad under it already asks whether it is another
+    person (``namesake``).
+    """
     name, position = name.strip(), position.strip()
     if not name:
         raise Invalid("An athlete has a name.", field="name")
+    queries.squad.hold(db, squad.id)
+    there = {one.athlete.name.casefold() for one in queries.squad.memberships(db, squad.id, from_day)}
+    if name.casefold() in there and not namesake:
+        raise Invalid("Someone of this name is in the squad already. Say so if this is another person.", field="name",
+                      extra={"namesake": True})  # fmt: skip
+    athlete = Athlete(club_id=squad.club_id, name=name)
+    db.add(athlete)
+    db.flush()
+    return _joined(db, squad, athlete.id, number, position, from_day, stamp)
+
+
+def join_known(
+    db: DbSession,
+    squad: Squad,
+    athlete_id: int,
+    number: int | None,
+    position: str,
+    from_day: date,
+    *,
+    person: Person,
+    now: datetime,
+) -> Membership:
+    """Somebody of the club, in this squad from a day on; their whole record is read in it then. Does not commit.
+
+    Who was in the squad before can be taken back by who may change its people; anybody else is chosen by an
+    administrator of the club. Raises Invalid, NotFound, NotAllowed.
+    """
+    athlete = db.get(Athlete, athlete_id)
+    if athlete is None or athlete.club_id != squad.club_id:
+        raise NotFound("There is no such athlete in this club.")
+    if not person.club_admin and athlete_id not in queries.squad.members_ever(db, squad.id):
+        # Whether there is such a person is the club's to know.
+        raise NotFound("There is no such athlete in this club.")
+    queries.squad.hold(db, squad.id)
+    last = queries.squad.last_membership(db, squad.id, athlete_id)
+    if last is not None and (last.to_day is None or last.to_day >= from_day):
+        raise Invalid(f"{athlete.name} is in the squad on that day already.", field="from_day")
+    return _joined(db, squad, athlete_id, number, position.strip(), from_day, Stamp(person.user_id, now))
+
+
+def _joined(
+    db: DbSession, squad: Squad, athlete_id: int, number: int | None, position: str, from_day: date, stamp: Stamp
+) -> Membership:
     if not position:
         raise Invalid("Say the position; limits can hold for one.", field="position")
-    athlete = queries.squad.athlete_named(db, squad.club_id, name)
-    if athlete is None:
-        athlete = Athlete(club_id=squad.club_id, name=name)
-        db.add(athlete)
-        db.flush()
-    elif queries.squad.standing_membership(db, squad.id, athlete.id):
-        raise Invalid("Someone of this name is in the squad already.", field="name")
-    made = Membership(squad_id=squad.id, athlete_id=athlete.id, number=number, position=position, from_day=from_day,
+    made = Membership(squad_id=squad.id, athlete_id=athlete_id, number=number, position=position, from_day=from_day,
                       to_day=None)  # fmt: skip
     db.add(made)
-    audit.note(db, "member_joined", f"athlete:{athlete.id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete.id)
+    audit.note(db, "member_joined", f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id)
     db.flush()
     return made
 
@@ -79,3 +129,36 @@ def leave(db: DbSession, squad: Squad, athlete_id: int, to_day: date, *, stamp: 
     audit.note(db, "member_left", f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id,
                to_day=str(to_day))  # fmt: skip
     db.flush()
+
+
+@dataclass(frozen=True)
+class KnownPerson:
+    """Somebody who can be taken into a squad, with the squads that tell namesakes apart."""
+
+    athlete_id: int
+    name: str
+    squads: list[str]
+
+
+def known(db: DbSession, squad: Squad, person: Person, today: date) -> list[KnownPerson]:
+    """Who left the squad; for an administrator of the club everybody of it who is not in the squad."""
+    if not person.club_admin:
+        return [KnownPerson(one.id, one.name, [squad.name]) for one in queries.squad.left(db, squad.id, today)]
+    inside = {one.athlete_id for one in queries.squad.memberships(db, squad.id, today)}
+    found: dict[int, KnownPerson] = {}
+    for athlete, name, of in queries.club.athletes_of(db, squad.club_id):
+        if athlete not in inside:
+            found.setdefault(athlete, KnownPerson(athlete, name, [])).squads.append(of)
+    return list(found.values())
+
+
+def must_everywhere(
+    db: DbSession, squad: Squad, athlete_id: int, person: Person, action: Action, day: date | None = None
+) -> None:
+    """For what is the whole person's: one may do it in every squad of theirs, on a day and later, or ever.
+
+    Raises NotFound for who was never in this squad, NotAllowed.
+    """
+    if athlete_id not in queries.squad.members_ever(db, squad.id):
+        raise NotFound("There is no such athlete in this squad.")
+    person.must_everywhere(action, queries.club.squads_of_athlete(db, athlete_id, day) | {squad.id})

@@ -30,14 +30,16 @@ EVER = date(2000, 1, 1)
 
 
 def squads_of(db: DbSession, person: Person) -> list[Squad]:
-    """Squads the person has a role in, by name."""
+    """Squads the person has a role in, by name; who acts for the club has one in each of them."""
+    if person.club_admin:
+        return queries.club.squads(db, club_id=person.club_id)
     return queries.club.squads(db, person.roles)
 
 
 def squad_for(db: DbSession, person: Person, slug: str, action: Action) -> Squad:
     """The squad, if the person may do this in it. Raises NotFound or NotAllowed."""
     squad = queries.club.squad_named(db, slug)
-    if squad is None:
+    if squad is None or squad.club_id != person.club_id:
         raise NotFound("There is no such squad, or you are not part of it.")
     person.must(action, squad.id)
     return squad
@@ -94,8 +96,12 @@ def create_squad(db: DbSession, club: Club, slug: str, name: str, time_zone: str
     return squad
 
 
-def create_user(db: DbSession, club: Club, login: str, name: str, password: str, roles: dict[int, Role]) -> User:
-    user = User(club_id=club.id, login=login.lower(), name=name, password_hash=hash_password(password))
+def create_user(
+    db: DbSession, club: Club, login: str, name: str, password: str, roles: dict[int, Role], *, club_admin: bool = False
+) -> User:
+    user = User(
+        club_id=club.id, login=login.lower(), name=name, password_hash=hash_password(password), club_admin=club_admin
+    )
     db.add(user)
     db.flush()
     db.add_all(RoleGrant(user_id=user.id, squad_id=squad, role=role) for squad, role in roles.items())

@@ -55,7 +55,8 @@ class Athlete(Base):
     club_id: Mapped[int] = mapped_column(ForeignKey("club.id"))
     name: Mapped[str]
 
-    __table_args__ = (UniqueConstraint("club_id", "name"),)
+    # Not unique: namesakes are two people.
+    __table_args__ = (Index(None, "club_id", "name"),)
 
 
 class Membership(Base):
@@ -89,8 +90,40 @@ class User(Base):
     password_hash: Mapped[str] = mapped_column(String(255))
     athlete_id: Mapped[int | None] = mapped_column(ForeignKey("athlete.id"))
     active: Mapped[bool] = mapped_column(default=True)
+    # Acts for the whole club: its choices, its people, its audit.
+    club_admin: Mapped[bool] = mapped_column(default=False)
     # Set once a code made from it has been given back.
     totp_secret: Mapped[str | None] = mapped_column(String(64))
+
+
+class KnownDevice(Base):
+    """A browser that a user has signed in from, as a digest of what it carries: a locked name stays open for it."""
+
+    __tablename__ = "known_device"
+
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), primary_key=True)
+    device_digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    seen_at: Mapped[datetime]
+
+
+class UsedCode(Base):
+    """A one-time code that was taken, as the time step it is of: it is good once, over all sign-ins."""
+
+    __tablename__ = "used_code"
+
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), primary_key=True)
+    step: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=False)
+
+
+class RecoveryCode(Base):
+    """Stands in once for a second factor that was lost. Only a digest is kept."""
+
+    __tablename__ = "recovery_code"
+
+    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), index=True)
+    code_digest: Mapped[str] = mapped_column(String(64))
+    used_at: Mapped[datetime | None]
 
 
 class RoleGrant(Base):
@@ -139,6 +172,8 @@ class Invitation(Base):
     expires_at: Mapped[datetime]
     used_at: Mapped[datetime | None]
     withdrawn_at: Mapped[datetime | None]
+    # The browser and the address that used it.
+    used_from: Mapped[str | None] = mapped_column(String(200))
 
     __table_args__ = (Index(None, "squad_id", "made_at"),)
 

@@ -197,8 +197,20 @@ def standing_membership(db: DbSession, squad_id: int, athlete_id: int) -> Member
     return db.scalars(query.order_by(Membership.from_day.desc()).limit(1)).first()
 
 
-def athlete_named(db: DbSession, club_id: int, name: str) -> Athlete | None:
-    return db.scalar(select(Athlete).where(Athlete.club_id == club_id, Athlete.name == name))
+def last_membership(db: DbSession, squad_id: int, athlete_id: int) -> Membership | None:
+    """The membership of an athlete in a squad that begins last."""
+    query = select(Membership).where(Membership.squad_id == squad_id, Membership.athlete_id == athlete_id)
+    return db.scalars(query.order_by(Membership.from_day.desc()).limit(1)).first()
+
+
+def left(db: DbSession, squad_id: int, day: date) -> list[Athlete]:
+    """Who was in the squad and is not any more on a day, by name."""
+    later = select(Membership.athlete_id).where(
+        Membership.squad_id == squad_id, or_(Membership.to_day.is_(None), Membership.to_day >= day)
+    )
+    ever = select(Membership.athlete_id).where(Membership.squad_id == squad_id)
+    where = (Athlete.id.in_(ever), Athlete.id.not_in(later))
+    return list(db.scalars(select(Athlete).where(*where).order_by(Athlete.name)))
 
 
 def aliases(db: DbSession, squad_id: int) -> dict[str, int | None]:

@@ -77,7 +77,7 @@ def notes_out(squad: Squad, athlete_id: int, day: date) -> dict[str, Any]:
             {name: getattr(one, name) for name in fields} | {"made_by": one.maker.name, "own": one.made_by == user}
             for one in found
         ],
-        "audiences": sorted(may),
+        "audiences": sorted(may) if context.person().may(Action.WRITE_NOTES, squad.id) else [],
     }
 
 
@@ -94,7 +94,7 @@ def read_notes(slug: str, athlete_id: int, query_data: DayQuery) -> dict[str, An
 @blueprint.output(schemas.NotesOut)
 @blueprint.doc(operation_id="writeNote", summary="Write a note about an athlete, for who may read it")
 def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[str, Any]:
-    squad = context.squad(slug)
+    squad = context.squad(slug, Action.WRITE_NOTES)
     new = notes.NewNote(athlete_id=athlete_id, **json_data.model_dump())
     today = context.today(squad)
     notes.write_note(context.db(), squad, new, context.audiences(squad), stamp=context.stamp(), today=today)
@@ -105,6 +105,6 @@ def write_note(slug: str, athlete_id: int, json_data: schemas.NoteIn) -> dict[st
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="withdrawNote", summary="Take one's own note back")
 def withdraw_note(slug: str, athlete_id: int, note_id: str) -> dict[str, bool]:
-    squad = context.squad(slug)
+    squad = context.squad(slug, Action.WRITE_NOTES)
     notes.withdraw_note(context.db(), squad, note_id, stamp=context.stamp())
     return {"done": True}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from flask import current_app, request, session
+from flask import current_app, session
 from flask_wtf.csrf import generate_csrf
 
 from uvren.services.club import accounts
@@ -67,14 +67,9 @@ def me() -> dict[str, Any]:
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="signIn", summary="Sign in")
 def sign_in(json_data: schemas.SignInIn) -> dict[str, bool]:
-    address = request.remote_addr or ""
-    token = accounts.sign_in(
-        context.db(), json_data.login, json_data.password, address, context.now(),
-        code=json_data.code, device=context.device(),
-    )  # fmt: skip
-    # A fresh cookie: nothing of what the browser carried before signing in is kept.
-    session.clear()
-    session[context.TOKEN] = token
+    db, now = context.db(), context.now()
+    token = accounts.sign_in(db, json_data.login, json_data.password, context.whence(), now, code=json_data.code)
+    context.carry(token, accounts.stays(db, accounts.person_of(db, token, now).user_id))
     return {"done": True}
 
 

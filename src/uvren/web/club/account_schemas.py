@@ -34,4 +34,4 @@ class MeOut(Out):
 class SignInIn(In):
     login: Annotated[str, Field(min_length=1, max_length=80)]
     password: Annotated[str, Field(min_length=1, max_length=200)]
-    code: Annotated[str, Field(max_length=10)] = ""
+    code: Annotated[str, Field(max_length=20)] = ""

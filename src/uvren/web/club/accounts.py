@@ -6,9 +6,8 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
-from uvren.services.club import invitations, second_factor
+from uvren.services.club import invitations
 from uvren.services.club.permissions import Action
-from uvren.services.errors import Invalid
 from uvren.store import queries
 from uvren.web import context
 from uvren.web.club import accounts_schemas as schemas
@@ -19,20 +18,11 @@ from uvren.web.schemas import DoneOut
 blueprint = APIBlueprint("accounts", __name__, url_prefix="/api/squads/<slug>")
 
 
-# Who is in the squad ---------------------------------------------------------------------------------------
-
-
-# One's own account -----------------------------------------------------------------------------------------
-
-
-# Invitations -----------------------------------------------------------------------------------------------
-
-
 @blueprint.get("/accounts")
 @blueprint.output(schemas.AccountsOut)
 @blueprint.doc(operation_id="accounts", summary="Who can sign in, who is invited, and who is in the squad")
 def read_accounts(slug: str) -> dict[str, Any]:
-    squad = context.squad(slug, Action.INVITE)
+    squad = context.squad(slug, Action.LINK_ATHLETES)
     db = context.db()
     everyone = invitations.accounts_of(db, squad)
     # Without the right to manage people only athletes' accounts are anybody's business.
@@ -72,7 +62,7 @@ def read_accounts(slug: str) -> dict[str, Any]:
 @blueprint.output(InvitedOut)
 @blueprint.doc(operation_id="newPasswordLink", summary="A one-time link to a new password")
 def new_password(slug: str, user_id: int) -> dict[str, Any]:
-    squad = context.squad(slug, Action.INVITE)
+    squad = context.squad(slug, Action.LINK_ATHLETES)
     person, now = context.person(), context.now()
     made = invitations.new_password_link(context.db(), squad, user_id, person=person, now=now)
     return invited_out(made)
@@ -84,7 +74,8 @@ def new_password(slug: str, user_id: int) -> dict[str, Any]:
 @blueprint.doc(operation_id="setActive", summary="Let someone sign in, or no more")
 def set_active(slug: str, user_id: int, json_data: schemas.ActiveIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
-    invitations.set_active(context.db(), squad, user_id, json_data.active, stamp=context.stamp())
+    person, now = context.person(), context.now()
+    invitations.set_active(context.db(), squad, user_id, json_data.active, person=person, now=now)
     return {"done": True}
 
 
@@ -93,14 +84,9 @@ def set_active(slug: str, user_id: int, json_data: schemas.ActiveIn) -> dict[str
 @blueprint.doc(operation_id="resetSecondFactor", summary="For who has lost their authenticator")
 def reset_second_factor(slug: str, user_id: int) -> dict[str, bool]:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
-    db = context.db()
-    if user_id not in {one.user.id for one in invitations.accounts_of(db, squad)}:
-        raise Invalid("There is no such person in this squad.")
-    second_factor.switch_off(db, user_id, stamp=context.stamp())
+    person, now = context.person(), context.now()
+    invitations.reset_second_factor(context.db(), squad, user_id, person=person, now=now)
     return {"done": True}
-
-
-# Athletes of the squad -------------------------------------------------------------------------------------
 
 
 # The club and its audit ------------------------------------------------------------------------------------

@@ -9,45 +9,48 @@ from apiflask import APIBlueprint
 from uvren.services.club import audit, privacy
 from uvren.services.club.permissions import Action
 from uvren.store import queries
-from uvren.store.models import Club, Squad
+from uvren.store.models import Club
 from uvren.web import context
 from uvren.web.club import club_schemas as schemas
 
-blueprint = APIBlueprint("club", __name__, url_prefix="/api/squads/<slug>")
+blueprint = APIBlueprint("club", __name__, url_prefix="/api")
 
 
-def _club(squad: Squad) -> Club:
-    return context.db().get_one(Club, squad.club_id)
+def _club() -> Club:
+    """The club of the signed-in person, who acts for it. Raises NotAllowed."""
+    person = context.person()
+    person.must_for_club()
+    return context.db().get_one(Club, person.club_id)
 
 
 @blueprint.get("/club")
 @blueprint.output(schemas.ClubOut)
 @blueprint.doc(operation_id="club", summary="What the club has decided about health data")
-def read_club(slug: str) -> Club:
-    return _club(context.squad(slug, Action.MANAGE_PEOPLE))
+def read_club() -> Club:
+    return _club()
 
 
 @blueprint.put("/club")
 @blueprint.input(schemas.ClubIn)
 @blueprint.output(schemas.ClubOut)
 @blueprint.doc(operation_id="setClub", summary="Decide about health data")
-def set_club(slug: str, json_data: schemas.ClubIn) -> Club:
-    squad = context.squad(slug, Action.MANAGE_PEOPLE)
-    club, db = _club(squad), context.db()
-    changes = json_data.model_dump()
-    now = context.now()
-    audit.note(db, "club_set", f"club:{club.id}", stamp=context.stamp(), squad_id=squad.id, **changes)
-    for name, value in changes.items():
-        setattr(club, name, value)
-    db.flush()
-    privacy.keep_to_retention(db, club, now=now)
-    return club
+def set_club(json_data: schemas.ClubIn) -> Club:
+    choices = privacy.Choices(**json_data.model_dump(exclude={"name"}))
+    return privacy.decide(context.db(), _club(), choices, typed=json_data.name, stamp=context.stamp())
 
 
-@blueprint.get("/audit")
+@blueprint.get("/club/audit")
+@blueprint.input(schemas.AuditQuery, location="query")
+@blueprint.output(schemas.AuditOut)
+@blueprint.doc(operation_id="clubAudit", summary="Sign-ins, passwords, second factors, links and the club's choices")
+def read_club_audit(query_data: schemas.AuditQuery) -> dict[str, Any]:
+    return {"rows": audit.shown(queries.club.audited_of_club(context.db(), _club().id, **query_data.model_dump()))}
+
+
+@blueprint.get("/squads/<slug>/audit")
 @blueprint.input(schemas.AuditQuery, location="query")
 @blueprint.output(schemas.AuditOut)
 @blueprint.doc(operation_id="audit", summary="Who saw or changed what, newest first")
 def read_audit(slug: str, query_data: schemas.AuditQuery) -> dict[str, Any]:
     squad = context.squad(slug, Action.READ_AUDIT)
-    return {"rows": queries.club.audited(context.db(), squad.id, **query_data.model_dump())}
+    return {"rows": audit.shown(queries.club.audited(context.db(), squad.id, **query_data.model_dump()))}

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
-from typing import Annotated, Any
+from datetime import date
+from typing import Annotated
 
 from pydantic import Field
 
+from uvren.services.club.audit import AuditRow
 from uvren.web.schemas import In, Out
 
 
@@ -18,9 +19,12 @@ class ClubOut(Out):
 
 
 class ClubIn(In):
+    """``name`` is the club's name, typed where what is decided removes something."""
+
     performance_reads_clinical: bool
     retention_days: Annotated[int, Field(ge=30, le=36500)] | None
     consent_text: Annotated[str, Field(max_length=20000)] | None
+    name: Annotated[str, Field(max_length=120)] = ""
 
 
 class AuditQuery(In):
@@ -31,15 +35,5 @@ class AuditQuery(In):
     before: int | None = None
 
 
-class AuditRowOut(Out):
-    id: int
-    at: datetime
-    who: str | None
-    athlete: str | None
-    action: str
-    subject: str
-    details: dict[str, Any]
-
-
 class AuditOut(Out):
-    rows: list[AuditRowOut]
+    rows: list[AuditRow]

@@ -7,7 +7,6 @@ from typing import Any
 
 import segno
 from apiflask import APIBlueprint
-from flask import request, session
 
 from uvren.services.club import accounts, invitations
 from uvren.services.club.permissions import Action
@@ -46,14 +45,13 @@ def look(json_data: schemas.LookIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="acceptInvitation", summary="Use a link: make the account or choose a password; signs in")
 def accept(json_data: schemas.AcceptIn) -> dict[str, bool]:
     db, now = context.db(), context.now()
-    address = request.remote_addr or ""
-    user = invitations.accept(db, json_data.token, json_data.login, json_data.password, address, now)
+    whence = context.whence()
+    user = invitations.accept(db, json_data.token, json_data.login, json_data.password, whence, now)
     if user.totp_secret is not None:
         # The link stands for the password alone.
         return {"done": True}
-    token = accounts.open_sign_in(db, user, user.login, now, context.device())
-    session.clear()
-    session[context.TOKEN] = token
+    token = accounts.open_sign_in(db, user, now, whence)
+    context.carry(token, accounts.stays(db, user.id))
     return {"done": True}
 
 
@@ -64,7 +62,7 @@ def invitation_out(one: Invitation) -> dict[str, Any]:
 
 def invited_out(one: invitations.Invited) -> dict[str, Any]:
     # After the #, so that it is in no log of any server on the way.
-    address = f"{request.host_url}join#{one.token}"
+    address = context.address_of(f"join#{one.token}")
     return invitation_out(one.invitation) | {"address": address, "picture": picture(address)}
 
 
@@ -74,7 +72,7 @@ def invited_out(one: invitations.Invited) -> dict[str, Any]:
 def squad_code(slug: str) -> dict[str, str]:
     squad = context.squad(slug, Action.READ_REPORTS)
     # No secret: whoever follows it still signs in with an account of their own.
-    address = f"{request.host_url}?squad={squad.slug}"
+    address = context.address_of(f"?squad={squad.slug}")
     return {"address": address, "picture": picture(address)}
 
 
@@ -83,8 +81,9 @@ def squad_code(slug: str) -> dict[str, str]:
 @blueprint.output(schemas.InvitedListOut)
 @blueprint.doc(operation_id="inviteAthletes", summary="A one-time link for each of these athletes")
 def invite_athletes(slug: str, json_data: schemas.InviteAthletesIn) -> dict[str, Any]:
-    squad = context.squad(slug, Action.INVITE)
-    made = invitations.invite_athletes(context.db(), squad, json_data.athletes, stamp=context.stamp())
+    squad = context.squad(slug, Action.LINK_ATHLETES)
+    person, now = context.person(), context.now()
+    made = invitations.invite_athletes(context.db(), squad, json_data.athletes, person=person, now=now)
     return {"invited": [invited_out(one) for one in made]}
 
 
@@ -103,6 +102,6 @@ def invite_staff(slug: str, json_data: schemas.InviteStaffIn) -> dict[str, Any]:
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="withdrawInvitation", summary="Let a link work no more")
 def withdraw_invitation(slug: str, invitation_id: str) -> dict[str, bool]:
-    squad = context.squad(slug, Action.INVITE)
+    squad = context.squad(slug, Action.LINK_ATHLETES)
     invitations.withdraw(context.db(), squad, invitation_id, stamp=context.stamp())
     return {"done": True}

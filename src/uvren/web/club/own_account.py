@@ -34,6 +34,7 @@ def read_account() -> dict[str, Any]:
              "this": one.token_digest == here}
             for one in queries.club.sign_ins_of(db, user.id, context.now())
         ],
+        "links_used": accounts.links_used(db, user.id, context.now()),
     }  # fmt: skip
 
 
@@ -51,7 +52,8 @@ def revoke(sign_in_id: str) -> dict[str, bool]:
 @blueprint.doc(operation_id="changePassword", summary="Give oneself another password")
 def change_password(json_data: schemas.PasswordIn) -> dict[str, bool]:
     person, token = context.person(), session[context.TOKEN]
-    accounts.change_password(context.db(), person.user_id, json_data.old, json_data.new, token, context.now())
+    address = context.whence().address
+    accounts.change_password(context.db(), person.user_id, json_data.old, json_data.new, token, address, context.now())
     return {"done": True}
 
 
@@ -66,18 +68,25 @@ def new_second_factor() -> dict[str, str]:
 
 @blueprint.put("/second-factor")
 @blueprint.input(schemas.SecondFactorIn)
-@blueprint.output(DoneOut)
+@blueprint.output(schemas.RecoveryCodesOut)
 @blueprint.doc(operation_id="useSecondFactor", summary="Ask for one-time codes from now on")
-def use_second_factor(json_data: schemas.SecondFactorIn) -> dict[str, bool]:
-    person = context.person()
-    second_factor.switch_on(context.db(), person.user_id, json_data.secret, json_data.code, context.now())
-    return {"done": True}
+def use_second_factor(json_data: schemas.SecondFactorIn) -> dict[str, list[str]]:
+    person, now = context.person(), context.now()
+    codes = second_factor.switch_on(context.db(), person.user_id, json_data.secret, json_data.code, now)
+    return {"recovery_codes": codes}
 
 
-@blueprint.delete("/second-factor")
+@blueprint.post("/second-factor/drop")
+@blueprint.input(schemas.DropSecondFactorIn)
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="dropSecondFactor", summary="Go back to the password alone")
-def drop_second_factor() -> dict[str, bool]:
-    person = context.person()
-    second_factor.switch_off(context.db(), person.user_id, stamp=context.stamp())
+def drop_second_factor(json_data: schemas.DropSecondFactorIn) -> dict[str, bool]:
+    accounts.drop_second_factor(
+        context.db(),
+        context.person().user_id,
+        json_data.password,
+        json_data.code,
+        context.whence().address,
+        context.now(),
+    )
     return {"done": True}

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from uvren.services.club.accounts import LinkUsed
 from uvren.web.schemas import In, Out, Password
 
 
@@ -23,6 +24,7 @@ class AccountOut(Out):
     login: str
     second_factor: bool
     sign_ins: list[SignInItemOut]
+    links_used: list[LinkUsed]
 
 
 class PasswordIn(In):
@@ -40,3 +42,14 @@ class SecondFactorOut(Out):
 class SecondFactorIn(In):
     secret: Annotated[str, Field(max_length=64)]
     code: Annotated[str, Field(max_length=10)]
+
+
+class RecoveryCodesOut(Out):
+    """Told this once: each opens one door in place of a one-time code."""
+
+    recovery_codes: list[str]
+
+
+class DropSecondFactorIn(In):
+    password: Password
+    code: Annotated[str, Field(max_length=20)]

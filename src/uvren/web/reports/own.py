@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 
 from uvren.core.body import PAIRED, Site
 from uvren.services import reports
-from uvren.services.club import privacy
+from uvren.services.club import accounts, privacy
 from uvren.services.club.permissions import Action
 from uvren.services.errors import NotAllowed
 from uvren.services.morning.own_today import OwnToday, own_today
@@ -53,6 +53,7 @@ def read(slug: str) -> dict[str, Any]:
         "paired": [site for site in Site if site in PAIRED],
         "consent_text": db.get_one(Club, squad.club_id).consent_text,
         "consent_given": consent.given_at if consent else None,
+        "links_used": accounts.links_used(db, context.person().user_id, context.now()),
     }
 
 

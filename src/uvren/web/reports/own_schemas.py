@@ -9,6 +9,7 @@ from pydantic import Field
 
 from uvren.core.body import Site
 from uvren.core.reports import Good, ReportKind, Timing
+from uvren.services.club.accounts import LinkUsed
 from uvren.services.morning.own_today import OwnToday
 from uvren.store.models import SessionKind
 from uvren.web.schemas import Answer, In, Number, Out, OwnComplaintOut, PainIn, Ulid, Words
@@ -106,6 +107,7 @@ class OwnOut(Out):
     paired: list[Site]
     consent_text: str | None
     consent_given: datetime | None
+    links_used: list[LinkUsed]
 
 
 class OwnTodayOut(Answer[OwnToday]):

@@ -7,7 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.services.club.permissions import Action
-from uvren.services.squad import anchors
+from uvren.services.squad import anchors, members
 from uvren.store import queries
 from uvren.store.models import Anchor
 from uvren.web import context
@@ -54,7 +54,9 @@ def create(slug: str, json_data: schemas.AnchorIn) -> dict[str, Any]:
         from_day=context.sane(json_data.from_day),
         source=json_data.source,
     )
-    made = anchors.set_anchor(context.db(), squad, wanted, stamp=context.stamp(), today=context.today(squad))
+    db, today = context.db(), context.today(squad)
+    members.must_everywhere(db, squad, json_data.athlete_id, person, Action.EDIT_ANCHORS, today)
+    made = anchors.set_anchor(db, squad, wanted, stamp=context.stamp(), today=today)
     return anchor_out(made, person.name)
 
 
@@ -63,5 +65,8 @@ def create(slug: str, json_data: schemas.AnchorIn) -> dict[str, Any]:
 @blueprint.doc(operation_id="withdrawAnchor", summary="Take an anchor back, as if it had never been set")
 def withdraw(slug: str, anchor_id: str) -> dict[str, bool]:
     squad = context.squad(slug, Action.EDIT_ANCHORS)
-    anchors.withdraw_anchor(context.db(), squad, anchor_id, stamp=context.stamp(), today=context.today(squad))
+    db, today = context.db(), context.today(squad)
+    found = anchors.find_anchor(db, squad, anchor_id)
+    members.must_everywhere(db, squad, found.athlete_id, context.person(), Action.EDIT_ANCHORS, today)
+    anchors.withdraw_anchor(db, squad, anchor_id, stamp=context.stamp(), today=today)
     return {"done": True}

@@ -14,7 +14,7 @@ from uvren.files.force import read_force
 from uvren.services.club.permissions import Action
 from uvren.services.day import fitness
 from uvren.services.errors import Invalid
-from uvren.services.squad import fitness_day, fitness_results, fitness_tests
+from uvren.services.squad import fitness_day, fitness_results, fitness_tests, members
 from uvren.web import context
 from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.squad import fitness_schemas as schemas
@@ -125,6 +125,9 @@ def record(slug: str, code: str, json_data: schemas.ResultsIn) -> dict[str, Any]
     db = context.db()
     test, when = fitness_tests.find_test(db, squad, code), context.sane(json_data.day)
     results = [fitness_results.NewResult(**one.model_dump()) for one in json_data.results]
+    if test.anchor is not None:
+        for one in results:
+            members.must_everywhere(db, squad, one.athlete_id, context.person(), Action.EDIT_ANCHORS, when)
     fitness_results.record(db, squad, test, when, results, stamp=context.stamp(), today=context.today(squad))
     return day_out(fitness_day.testing_day(db, squad, test, when))
 

@@ -41,6 +41,25 @@ def add_member(slug: str, json_data: schemas.MemberIn) -> dict[str, int]:
     return {"athlete_id": made.athlete_id}
 
 
+@blueprint.get("/members/known")
+@blueprint.output(schemas.KnownPeopleOut)
+@blueprint.doc(operation_id="knownPeople", summary="Who can be taken into the squad: those who left it, or of the club")
+def known_people(slug: str) -> dict[str, Any]:
+    squad = context.squad(slug, Action.INVITE)
+    return {"people": members.known(context.db(), squad, context.person(), context.today(squad))}
+
+
+@blueprint.post("/members/known")
+@blueprint.input(schemas.KnownMemberIn)
+@blueprint.output(schemas.NewAthleteOut)
+@blueprint.doc(operation_id="addKnownMember", summary="Take somebody who is known into the squad")
+def add_known_member(slug: str, json_data: schemas.KnownMemberIn) -> dict[str, int]:
+    squad = context.squad(slug, Action.INVITE)
+    given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
+    made = members.join_known(context.db(), squad, **given, person=context.person(), now=context.now())
+    return {"athlete_id": made.athlete_id}
+
+
 @blueprint.put("/members/<int:athlete_id>")
 @blueprint.input(schemas.PositionIn)
 @blueprint.output(DoneOut)
@@ -68,6 +87,7 @@ def leave(slug: str, athlete_id: int, json_data: schemas.LeaveIn) -> dict[str, b
 def copy_of(slug: str, athlete_id: int) -> Response:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
     db = context.db()
+    members.must_everywhere(db, squad, athlete_id, context.person(), Action.MANAGE_PEOPLE)
     content = privacy.copy_of(db, squad, athlete_id, stamp=context.stamp())
     db.commit()
     headers = {"Content-Disposition": f'attachment; filename="athlete-{athlete_id}.zip"'}
@@ -81,6 +101,7 @@ def copy_of(slug: str, athlete_id: int) -> Response:
 def forget(slug: str, athlete_id: int, json_data: schemas.ForgetIn) -> dict[str, bool]:
     squad = context.squad(slug, Action.MANAGE_PEOPLE)
     db = context.db()
+    members.must_everywhere(db, squad, athlete_id, context.person(), Action.MANAGE_PEOPLE)
     athlete = db.get(Athlete, athlete_id)
     if athlete is not None and athlete.name != json_data.name.strip():
         raise Invalid("This is not the athlete's name as it stands here.", field="name")

@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.services.club.accounts import Staff
+from uvren.services.squad.members import KnownPerson
 from uvren.web.schemas import In, Out
 
 
@@ -30,6 +31,18 @@ class MemberIn(In):
     number: Annotated[int, Field(ge=0, le=999)] | None = None
     position: Annotated[str, Field(max_length=40)]
     from_day: date
+    namesake: bool = False
+
+
+class KnownMemberIn(In):
+    athlete_id: int
+    number: Annotated[int, Field(ge=0, le=999)] | None = None
+    position: Annotated[str, Field(max_length=40)]
+    from_day: date
+
+
+class KnownPeopleOut(Out):
+    people: list[KnownPerson]
 
 
 class PositionIn(In):
