@@ -45,6 +45,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
             "UVREN_DATABASE_URL": url,
             "UVREN_SECRET_KEY": os.environ.get("UVREN_SECRET_KEY") or _secret(var),
             "UVREN_STARTED": f"{time.time():.3f}",
+            "UVREN_ADDRESS": os.environ.get("UVREN_ADDRESS") or f"http://{HOST}:{port}/",
             "UVREN_UPLOADS": os.environ.get("UVREN_UPLOADS") or str(var / "uploads"),
         }
         # The web processes take a while to load; meanwhile the tables are brought up to date.

@@ -391,7 +391,7 @@ def test_the_first_link_of_somebody_of_two_squads_is_made_by_who_is_in_both(db, 
     second, _, of_club = two_squads(db, squad)
     db.add(Membership(squad_id=second.id, athlete_id=squad.athletes[0], position="wing", from_day=TODAY))
     db.flush()
-    with pytest.raises(NotAllowed, match="another squad"):
+    with pytest.raises(NotAllowed, match="A clinician"):
         invitations.invite_athletes(db, squad.squad, squad.athletes[:1], person=performance(squad), now=NOW)
     assert invitations.invite_athletes(db, squad.squad, squad.athletes[:1], person=of_club, now=NOW)
 

@@ -49,3 +49,34 @@ def test_the_second_version_gives_segments_their_begins_and_channels_their_defin
         assert json.loads(connection.execute(text("SELECT regions FROM channel")).scalar_one()) == ["whole body"]
     engine.dispose()
     command.downgrade(alembic_config(old), "0001")
+
+
+AT_0010 = """
+INSERT INTO club (id, name) VALUES (2, 'Other');
+INSERT INTO squad (id, club_id, slug, name, time_zone, school) VALUES
+  (2, 1, 'two', 'Two', 'Europe/Oslo', 'ewma'), (3, 2, 'three', 'Three', 'Europe/Oslo', 'ewma'),
+  (4, 2, 'four', 'Four', 'Europe/Oslo', 'ewma');
+INSERT INTO user (id, club_id, login, name, password_hash, active) VALUES
+  (1, 1, 'both', 'B', '', 1), (2, 1, 'one', 'O', '', 1), (3, 2, 'first', 'F', '', 1), (4, 2, 'second', 'S', '', 1);
+INSERT INTO role_grant (user_id, squad_id, role) VALUES
+  (1, 1, 'admin'), (1, 2, 'admin'), (2, 1, 'admin'), (3, 3, 'admin'), (4, 4, 'admin'), (2, 2, 'coach');
+INSERT INTO test_definition (id, squad_id, code, name, unit, better, trials, sides, combine, `rank`, set_at) VALUES
+  (1, 1, 'cmj', 'Countermovement JUMP', 'cm', 'higher', 3, 0, 'best', 0, '2026-03-01'),
+  (2, 1, 'far', 'Long jump', 'm', 'higher', 3, 0, 'best', 1, '2026-03-01'),
+  (3, 1, 'run', 'Sprint', 's', 'lower', 2, 0, 'best', 2, '2026-03-01');
+"""
+
+
+def test_who_administered_all_acts_for_the_club_and_a_jump_stays_one(old):
+    command.upgrade(alembic_config(old), "0010")
+    engine = connect(old)
+    with engine.begin() as connection:
+        for statement in filter(str.strip, AT_0010.split(";")):
+            connection.execute(text(statement))
+    command.upgrade(alembic_config(old), "head")
+    with engine.connect() as connection:
+        # Of the second club nobody administered all: whoever came first.
+        assert connection.scalars(text("SELECT id FROM user WHERE club_admin ORDER BY id")).all() == [1, 3]
+        assert connection.scalars(text("SELECT code FROM test_definition WHERE jump")).all() == ["cmj"]
+    engine.dispose()
+    command.downgrade(alembic_config(old), "0001")

@@ -1790,6 +1790,8 @@ export interface components {
              * Format: date
              */
             from_day: string;
+            /** Linkable */
+            linkable: boolean;
             /** Name */
             name: string;
             /** Number */

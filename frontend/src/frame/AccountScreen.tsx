@@ -29,9 +29,11 @@ export default function AccountScreen() {
       <LinksUsed links={account.data.links_used} />
       <Password />
       <SecondFactor account={account.data} />
-      <Link className="text-button" to="/">
-        Back
-      </Link>
+      <p>
+        <Link className="text-button" to="/">
+          Back
+        </Link>
+      </p>
     </main>
   );
 }

@@ -114,7 +114,9 @@ function Athletes({ place, accounts, chosen, onMade }: PartProps & { chosen: num
     onSuccess: (made) => onMade(made.invited),
     onError: (problem) => toast(problem.message),
   });
-  const without = accounts.members.filter((member) => !member.account).map((member) => member.athlete_id);
+  const without = accounts.members
+    .filter((member) => !member.account && member.linkable)
+    .map((member) => member.athlete_id);
   return (
     <>
       <div className="part-head">
@@ -168,6 +170,8 @@ function Athletes({ place, accounts, chosen, onMade }: PartProps & { chosen: num
                 <td>
                   {user ? (
                     user.login
+                  ) : !member.linkable ? (
+                    <span className="quiet">a clinician makes the link</span>
                   ) : (
                     <button
                       type="button"

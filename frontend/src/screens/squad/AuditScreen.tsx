@@ -65,6 +65,7 @@ export default function AuditScreen({ place }: { place: Place }) {
             <button
               type="button"
               className="text-button"
+              style={{ whiteSpace: "nowrap" }}
               onClick={() => place.set({ of: ofClub ? null : "club" }, true)}
             >
               {ofClub ? `Of ${place.squad.name}` : "Of the whole club"}

@@ -87,7 +87,8 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
         <TextField
           of={of}
           name="typical_error"
-          label="Typical error; empty works it out"
+          label="Typical error"
+          placeholder="worked out"
           inputMode="decimal"
         />
         <TextField of={of} name="worthwhile" label="Smallest worthwhile change" inputMode="decimal" />

@@ -74,6 +74,7 @@ def invite_athletes(
     today = now.date()
     names = {member.athlete_id: member.name for member in queries.squad.members(db, squad.id, today)}
     has = queries.club.users_of(db, athletes)
+    may = linkable(db, squad, athletes, person, today)
     out = []
     for i, athlete in enumerate(athletes):
         if athlete not in names:
@@ -81,19 +82,29 @@ def invite_athletes(
         if athlete in has:
             raise Invalid(f"{names[athlete]} can sign in already; give them a new password instead.",
                           field=f"athletes.{i}")  # fmt: skip
-        _must_link(db, squad, athlete, names[athlete], person, today)
+        if athlete not in may:
+            raise NotAllowed(
+                f"A clinician of the squad or an administrator of the club makes the link for {names[athlete]}.",
+                field=f"athletes.{i}",
+            )
         stamp = Stamp(person.user_id, now)
         out.append(_make(db, squad, Role.ATHLETE, names[athlete], stamp=stamp, holds=HOLDS, athlete_id=athlete))
     return out
 
 
-def _must_link(db: DbSession, squad: Squad, athlete_id: int, name: str, person: Person, today: date) -> None:
-    """Whoever makes a link could use it: nobody reads by it what they may not read otherwise. Raises NotAllowed."""
+def linkable(db: DbSession, squad: Squad, athletes: Collection[int], person: Person, today: date) -> set[int]:
+    """Of these athletes those whose first link the person may make.
+
+    Whoever makes a link could use it: nobody reads by it what they may not read otherwise.
+    """
     if person.club_admin or person.may(Action.RELINK_ATHLETES, squad.id):
-        return
-    if queries.club.has_clinical(db, athlete_id):
-        raise NotAllowed(f"A clinician of the squad or an administrator of the club makes the link for {name}.")
-    person.must_everywhere(Action.LINK_ATHLETES, queries.club.squads_of_athlete(db, athlete_id, today))
+        return set(athletes)
+    clinical = queries.club.with_clinical(db, athletes)
+    return {
+        athlete
+        for athlete, squads in queries.club.squads_of_athletes(db, athletes, today).items()
+        if athlete not in clinical and all(person.may(Action.LINK_ATHLETES, one) for one in squads)
+    }
 
 
 def invite_staff(db: DbSession, squad: Squad, role: Role, name: str, *, person: Person, now: datetime) -> Invited:

@@ -108,14 +108,27 @@ def squads_of_athlete(db: DbSession, athlete_id: int, day: date | None = None) -
     return set(db.scalars(query))
 
 
-def has_clinical(db: DbSession, athlete_id: int) -> bool:
-    """Whether anything clinical is kept of an athlete: told, said or written."""
-    return any(
-        db.scalar(select(model.id).where(model.athlete_id == athlete_id, *more).limit(1)) is not None
-        for model, more in (
-            (Complaint, ()), (Restriction, ()), (RestTrial, ()), (Note, (Note.audience == Audience.CLINICAL,)),
+def with_clinical(db: DbSession, athletes: Collection[int]) -> set[int]:
+    """Athletes of whom anything clinical is kept: told, said or written."""
+    found: set[int] = set()
+    for model, more in (
+        (Complaint, ()), (Restriction, ()), (RestTrial, ()), (Note, (Note.audience == Audience.CLINICAL,)),
+    ):  # fmt: skip
+        found |= set(db.scalars(select(model.athlete_id).where(model.athlete_id.in_(athletes), *more).distinct()))
+    return found
+
+
+def squads_of_athletes(db: DbSession, athletes: Collection[int], day: date) -> dict[int, set[int]]:
+    """Squads that each of these athletes belongs to on a day or later."""
+    rows = db.execute(
+        select(Membership.athlete_id, Membership.squad_id).where(
+            Membership.athlete_id.in_(athletes), or_(Membership.to_day.is_(None), Membership.to_day >= day)
         )
-    )  # fmt: skip
+    )
+    found: dict[int, set[int]] = {athlete: set() for athlete in athletes}
+    for athlete, squad in rows:
+        found[athlete].add(squad)
+    return found
 
 
 def grant_of(db: DbSession, user_id: int, squad_id: int) -> RoleGrant | None:

@@ -29,6 +29,8 @@ def read_accounts(slug: str) -> dict[str, Any]:
     if not context.person().may(Action.MANAGE_PEOPLE, squad.id):
         everyone = [one for one in everyone if one.user.athlete_id is not None]
     has = {one.user.athlete_id for one in everyone}
+    there, today = queries.squad.memberships(db, squad.id, context.today(squad)), context.today(squad)
+    linkable = invitations.linkable(db, squad, {one.athlete_id for one in there}, context.person(), today)
     return {
         "users": [
             {
@@ -52,8 +54,9 @@ def read_accounts(slug: str) -> dict[str, Any]:
                 "from_day": one.from_day,
                 "to_day": one.to_day,
                 "account": one.athlete_id in has,
+                "linkable": one.athlete_id in linkable,
             }
-            for one in queries.squad.memberships(db, squad.id, context.today(squad))
+            for one in there
         ],
     }
 

@@ -27,6 +27,7 @@ class MemberOut(Out):
     from_day: date
     to_day: date | None
     account: bool
+    linkable: bool
 
 
 class AccountsOut(Out):
