@@ -285,7 +285,7 @@ def test_a_referral_waits_for_the_clinicians_reply(db, squad):
 
 
 def test_evidence_gives_the_limits_with_who_set_them_and_what_each_call_comes_to(db, squad):
-    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY)
+    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY, None, ALL)
     assert {one.key for one in evidence.limits} == {"ratio_ceiling:ewma", "week_change_cap", "day_cap"}
     assert all("S. Taff" in one.provenance for one in evidence.limits)
     by_kind = {one.kind: one for one in evidence.outcomes}

@@ -197,6 +197,9 @@ def test_availability_is_the_days_and_not_only_what_clinicians_wrote(sign_in_as,
         )
     )
     db.flush()
-    for role, said in ((Role.COACH, "ask staff first"), (Role.CLINICIAN, "waits for a clinician")):
+    for role, stands, said in (
+        (Role.COACH, "ask", "ask staff first"),
+        (Role.CLINICIAN, "wait", "waits for a clinician"),
+    ):
         row = sign_in_as(role).get(f"{base}/reports?day={TODAY}").json["rows"][0]
-        assert (row["availability"], row["stands"], row["said"]) == (None, "wait", said)
+        assert (row["availability"], row["stands"], row["said"]) == (None, stands, said)

@@ -179,6 +179,12 @@ class Standing:
         of_call = [] if call is None else call.changes(planned_minutes)
         return list(dict.fromkeys(of_gate + of_call))
 
+    def told(self, audiences: Set[Audience]) -> Stands:
+        """How someone stands, as these audiences may know it: not whether it is a trial of rest, or for a clinician."""
+        if audiences & {Audience.REPORTS, Audience.CLINICAL}:
+            return self.stands
+        return {Stands.REST: Stands.OUT, Stands.WAIT: Stands.ASK}.get(self.stands, self.stands)
+
     def said(self, audiences: Set[Audience], planned_minutes: float = 0.0) -> str:
         """How someone stands in few words, as these audiences may know it; empty for the plan as it is."""
         if self.stands in (Stands.WAIT, Stands.ASK):

@@ -88,7 +88,7 @@ class Said:
 
 @dataclass(frozen=True)
 class Evidence:
-    """One athlete's morning. ``said`` and ``last`` are for who may read words and reasons.
+    """One athlete's morning. ``said``, ``last`` and ``outcomes`` are for who may read words and reasons.
 
     ``tests`` are those that a notice speaks of.
     """
@@ -119,15 +119,16 @@ def read_evidence(
         raise NotFound("This athlete is not in the squad on that day.")
     day, row, lane = parts[athlete_id].day, parts[athlete_id].row, morning.lanes[0]
     desks, standing = [day.desks[i] for i in day.shown_first(channel)], day.standing[row]
+    reads = Audience.REPORTS in audiences
     shown, before, yesterday = desks[0], as_of - timedelta(days=LAST_CALL_DAYS), as_of - timedelta(days=1)
     return Evidence(
         lane=lane,
         with_plan=room_said(_kept(shown.desk, row), lane.room.resting, shown, row, standing, audiences),
         figures=_figures(shown.desk, row),
         limits=[said for opened in desks for said in _limits(opened, row)],
-        outcomes=[_outcome(kind, lane, shown, row) for kind in CallKind],
+        outcomes=[_outcome(kind, lane, shown, row) for kind in CallKind] if reads else [],
         plan=plan_of(db, squad, athlete_id, as_of, standing),
-        said=_words(db, squad, athlete_id, as_of) if Audience.REPORTS in audiences else [],
+        said=_words(db, squad, athlete_id, as_of) if reads else [],
         last=next(iter(turned.outcomes(db, squad, before, yesterday, today, athlete_id, 1, audiences)), None),
         tests=_tests(day.facts, lane, row),
     )

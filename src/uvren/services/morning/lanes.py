@@ -108,6 +108,7 @@ class Lane:
     effort: float
     minutes: float
     standing: Standing
+    stands: Stands
     said: str
     leaves: float | None
     room: RoomSaid
@@ -134,10 +135,6 @@ class Lane:
     @property
     def position(self) -> str:
         return self.member.position
-
-    @property
-    def stands(self) -> Stands:
-        return self.standing.stands
 
     @property
     def clinical(self) -> bool:
@@ -208,6 +205,7 @@ def _lanes(day: Day, order: list[int], audiences: frozenset[Audience]) -> list[L
                 member=member,
                 group="call" if standing.needs_call else "called" if call else asking,
                 standing=standing,
+                stands=standing.told(audiences),
                 said=standing.said(audiences, float(shown.minutes[row])),
                 leaves=_limits_leave(shown, row, standing),
                 effort=float(efforts[row]),

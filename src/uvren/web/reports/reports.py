@@ -104,7 +104,7 @@ def _row(
 
 
 def _stands(standing: Standing, audiences: frozenset[Audience]) -> dict[str, Any]:
-    return {"stands": standing.stands, "said": standing.said(audiences)}
+    return {"stands": standing.told(audiences), "said": standing.said(audiences)}
 
 
 def _disagreement(report: Any, entry: Any, session: Any, people: dict[int, str]) -> dict[str, Any]:
