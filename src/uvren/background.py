@@ -93,11 +93,12 @@ def bring_in(engine: Engine, import_id: str) -> None:
 
 def keep_to_retention(engine: Engine) -> None:
     """Remove health data that is older than its club keeps it."""
-    from uvren.services.club import privacy
+    from uvren.services.club import accounts, privacy
 
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)
         written_at(db, now)
+        queries.club.drop_old(db, now, now - accounts.TRIES_WINDOW)
         for club in queries.club.clubs(db):
             gone = privacy.keep_to_retention(db, club, now=now)
             log.info("retention", club=club.name, rows=gone)

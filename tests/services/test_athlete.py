@@ -117,11 +117,11 @@ def test_who_has_just_begun_is_a_beginner_until_half_a_year_is_over(db, squad):
 
 
 def test_each_call_says_how_tomorrow_looks_after_it(db, squad):
-    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY)
+    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY, None, ALL)
     by_kind = {one.kind: one for one in evidence.outcomes}
     assert by_kind[CallKind.FULL].tomorrow.startswith("Fri 13 March’s plan then fits, ")
     rate(db, squad, [8.0] * 5)
-    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY)
+    evidence = read_evidence(db, squad.squad, squad.athletes[0], TODAY, TODAY, None, ALL)
     by_kind = {one.kind: one for one in evidence.outcomes}
     full, rest = by_kind[CallKind.FULL], by_kind[CallKind.REST]
     assert full.tomorrow_over > rest.tomorrow_over

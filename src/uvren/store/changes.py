@@ -32,6 +32,7 @@ _QUIET = {
     "consent",
     "file_import",
     "squad_change",
+    "squad_lock",
     "used_code",
     "recovery_code",
     "known_device",

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 from sqlalchemy import URL, Engine, create_engine, insert, select, text
 from sqlalchemy.engine.interfaces import IsolationLevel
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.exc import DBAPIError, SQLAlchemyError
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import sessionmaker
 
@@ -23,12 +23,14 @@ __all__ = [
     "batches",
     "clubs",
     "connect",
+    "contended",
     "demo_hints",
     "demo_now",
     "insert_many",
     "migrate",
     "sessions",
     "snapshots",
+    "why_away",
 ]
 
 if TYPE_CHECKING:
@@ -112,6 +114,33 @@ def demo_now(db: DbSession) -> tuple[bool, datetime | None]:
     """Whether there is a club at all, and where its clock starts if it is a demo club."""
     moments = list(db.scalars(select(Club.demo_now)))
     return bool(moments), next(iter(moments), None)
+
+
+# Two who wait for each other, and who waited too long: what one of them did can be done again.
+_CONTENDED = {1205, 1213}
+# What MariaDB says where it is away, or has no room to write.
+_AWAY = {
+    1021: "there is no space left on its disk", 1114: "there is no space left for its tables", 1040: "it is full up",
+    1053: "it is stopping", 2002: "it is not there", 2003: "it is not there", 2006: "it went away",
+    2013: "it went away",
+}  # fmt: skip
+
+
+def _number(error: BaseException) -> int:
+    arguments = getattr(getattr(error, "orig", None), "args", ()) if isinstance(error, DBAPIError) else ()
+    return arguments[0] if arguments and isinstance(arguments[0], int) else 0
+
+
+def contended(error: BaseException) -> bool:
+    """Whether what was done failed only because somebody else was at it: it can be done again."""
+    return _number(error) in _CONTENDED
+
+
+def why_away(error: BaseException) -> str | None:
+    """Why the database cannot be asked just now, in a few words; None where that is not what happened."""
+    if contended(error):
+        return "too many write at once"
+    return _AWAY.get(_number(error))
 
 
 def answers(db: DbSession) -> bool:

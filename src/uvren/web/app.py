@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import random
 import sys
 import time
 from datetime import UTC, datetime
@@ -38,6 +39,8 @@ from uvren.web.squad import anchors, channels, export, fitness, limits, members,
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
+# How often a request is tried that fails only because another was at the same.
+BEGINS = 4
 
 # The style library writes its rules into the page as it runs, which needs inline styles; scripts never are.
 POLICY = {
@@ -54,6 +57,31 @@ POLICY = {
 }
 
 log = structlog.get_logger()
+
+
+class Uvren(APIFlask):
+    """What a request does stands as a whole when its answer is made, and not at all where that is a problem.
+
+    What has to stand all the same, such as a failed try to sign in, commits where it is written. Where two wait for
+    each other one of them begins again, which nobody notices but by the time it takes.
+    """
+
+    def dispatch_request(self) -> Response:
+        for left in reversed(range(BEGINS)):
+            try:
+                answer = self.make_response(super().dispatch_request())
+                db = g.get("db")
+                if db is not None and answer.status_code < 400:
+                    db.commit()
+                return answer
+            except Exception as error:
+                if not left or not database.contended(error) or request.content_type == "application/octet-stream":
+                    raise
+                log.info("begun again", request_id=g.get("request_id"), left=left)
+                g.db.rollback()
+                g.pop("person", None)
+                time.sleep(random.uniform(0.02, 0.1))
+        raise AssertionError
 
 
 class AgedCookies(SecureCookieSessionInterface):
@@ -75,7 +103,7 @@ class StrictJson(DefaultJSONProvider):
 
 def create_app(database_url: str | None = None, secret_key: str | None = None, clock: Clock | None = None) -> APIFlask:
     """The application; what is not given comes from the environment (see docs/operate.md)."""
-    app = APIFlask(__name__, title="Uvren", version=__version__, spec_path="/api/openapi.json", docs_path=None)
+    app = Uvren(__name__, title="Uvren", version=__version__, spec_path="/api/openapi.json", docs_path=None)
     app.config.update(
         SECRET_KEY=secret_key or os.environ["UVREN_SECRET_KEY"],
         OPENAPI_VERSION="3.1.0",
@@ -112,7 +140,6 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     _protect(app)
     problems.install(app)
     _log_requests(app)
-    _one_unit_of_work(app)
     stages = (
         *(account, own_account, accounts, invitations, club),
         *(morning, calls, sheet, views),
@@ -181,20 +208,6 @@ def _log_requests(app: APIFlask) -> None:
             db = g.pop(name, None)
             if db is not None:
                 db.close()
-
-
-def _one_unit_of_work(app: APIFlask) -> None:
-    """What a request does stands as a whole when its answer is made, and not at all where that is a problem.
-
-    What has to stand all the same, such as a failed try to sign in, commits where it is written.
-    """
-
-    @app.after_request
-    def commit(response: Response) -> Response:
-        db = g.get("db")
-        if db is not None and response.status_code < 400:
-            db.commit()
-        return response
 
 
 def _serve_screens(app: APIFlask) -> None:

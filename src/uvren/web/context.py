@@ -15,6 +15,7 @@ from uvren.services.day.dates import local_day
 from uvren.services.errors import Invalid, NotSignedIn
 from uvren.services.squad.squads import squad_for
 from uvren.services.stamp import Stamp
+from uvren.store import queries
 from uvren.store.changes import about
 from uvren.store.database import DbSession
 from uvren.store.models import Squad
@@ -99,9 +100,15 @@ def address_of(path: str) -> str:
     return f"{current_app.config['UVREN_ADDRESS'].rstrip('/')}/{path}"
 
 
-def squad(slug: str, action: Action = Action.READ_SQUAD) -> Squad:
+def squad(slug: str, action: Action = Action.READ_SQUAD, *, writes: bool | None = None) -> Squad:
+    """The squad of a path, if the person may do this in it. Who writes takes its lock, before any other.
+
+    ``writes`` says so where the method does not: False for what is only tried out.
+    """
     found = squad_for(db(), person(), slug, action)
     about(db(), found.id)
+    if writes if writes is not None else request.method not in ("GET", "HEAD"):
+        queries.squad.hold(db(), found.id)
     return found
 
 

@@ -12,9 +12,12 @@ from werkzeug.exceptions import HTTPException
 
 from uvren.core.errors import CoreError
 from uvren.services.errors import NotSignedIn, ServiceError
+from uvren.store.database import why_away
 from uvren.web.context import SIGN_IN_FIRST, TOKEN
 
 log = structlog.get_logger()
+
+RETRY_AFTER = "2"
 
 
 def problem(status: int, title: str, detail: str, **more: Any) -> Response:
@@ -63,6 +66,13 @@ def install(app: APIFlask) -> None:
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> Response:
+        away = why_away(error)
+        if away is not None:
+            log.warning("unavailable", request_id=g.get("request_id"), why=away)
+            said = f"The database cannot be asked just now: {away}. Try again in a moment; what you typed is kept here."
+            answer = problem(503, "Not just now", said)
+            answer.headers["Retry-After"] = RETRY_AFTER
+            return answer
         log.exception("unexpected", request_id=g.get("request_id"), error=type(error).__name__)
         return problem(
             500,

@@ -126,14 +126,13 @@ def sign_in(db: DbSession, login: str, password: str, whence: Whence, now: datet
         # Not a failed try: the password was right, and the next step asks for the code.
         db.commit()
         raise Invalid("Give the code that your app shows now.", field="code")
-    queries.club.forget_tries(db, name, now - TRIES_WINDOW)
+    queries.club.forget_tries(db, name)
     return open_sign_in(db, user, now, whence)
 
 
 def open_sign_in(db: DbSession, user: User, now: datetime, whence: Whence) -> str:
     """Open a sign-in for a user who has shown who they are, and commit. Returns its token."""
     token = secrets.token_urlsafe(32)
-    queries.club.drop_expired_sign_ins(db, now)
     if whence.device:
         queries.club.know_device(db, user.id, digest(whence.device), now)
     db.add(

@@ -75,7 +75,7 @@ def give(db: DbSession, squad: Squad, told: Told, *, stamp: Stamp, today: date) 
         return Given(before)
     session = _check(db, squad, told, stamp.now, today)
     # One after the other, so that of two reports for one day exactly one counts.
-    queries.squad.hold_athlete(db, told.athlete_id)
+    queries.squad.hold(db, squad.id)
     # The same one may have come in while we waited.
     if (before := _same(db, squad, told)) is not None:
         return Given(before)
@@ -230,8 +230,6 @@ def _rate(
 
     False where staff said otherwise; ``over`` lets the report stand all the same.
     """
-    # The same lock as the grid's, taken before what stands there is read.
-    queries.squad.hold(db, squad.id)
     entry = queries.session.entry_of(db, session.id, report.athlete_id)
     told = plain(report)
     minutes, effort = told.get("minutes"), told.get("effort")
@@ -259,7 +257,7 @@ def _rate(
 
 def choose(db: DbSession, squad: Squad, athlete_id: int, report_id: str, *, stamp: Stamp, today: date) -> Report:
     """Of two reports for one day let this one count. Does not commit. Raises NotFound."""
-    queries.squad.hold_athlete(db, athlete_id)
+    queries.squad.hold(db, squad.id)
     chosen = db.get(Report, report_id, populate_existing=True)
     if chosen is None or (chosen.squad_id, chosen.athlete_id) != (squad.id, athlete_id):
         raise NotFound("There is no such report.")

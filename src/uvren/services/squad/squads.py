@@ -22,6 +22,7 @@ from uvren.store.models import (
     RoleGrant,
     SessionKind,
     Squad,
+    SquadLock,
     User,
 )
 
@@ -69,6 +70,7 @@ def create_squad(db: DbSession, club: Club, slug: str, name: str, time_zone: str
     squad = Squad(club_id=club.id, slug=slug, name=name, time_zone=time_zone, school="ewma")
     db.add(squad)
     db.flush()
+    db.add(SquadLock(squad_id=squad.id))
     main = Channel(
         squad_id=squad.id,
         code="session_rpe",

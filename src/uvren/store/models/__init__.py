@@ -31,6 +31,7 @@ from uvren.store.models.people import (
     SignInTry,
     Squad,
     SquadChange,
+    SquadLock,
     UsedCode,
     User,
 )
@@ -86,6 +87,7 @@ __all__ = [
     "Source",
     "Squad",
     "SquadChange",
+    "SquadLock",
     "UsedCode",
     "User",
     "Venue",

@@ -37,6 +37,15 @@ class Squad(Base):
     school: Mapped[str] = mapped_column(String(16), default="ewma")
 
 
+class SquadLock(Base):
+    """What writers of a squad lock, one after the other. No key of another table touches it, so that who only adds a
+    row that names the squad waits for nobody."""
+
+    __tablename__ = "squad_lock"
+
+    squad_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+
+
 class SquadChange(Base):
     """When a squad last changed, as a word that is never used twice: see uvren.store.changes."""
 

@@ -181,9 +181,15 @@ def tries_of(db: DbSession, login: str) -> list[SignInTry]:
     return list(db.scalars(select(SignInTry).where(SignInTry.login == login).order_by(SignInTry.id)))
 
 
-def forget_tries(db: DbSession, login: str, before: datetime) -> None:
-    """Forget failed tries of a name, and everyone's from before a moment."""
-    db.execute(delete(SignInTry).where(or_(SignInTry.login == login, SignInTry.at < before)))
+def forget_tries(db: DbSession, login: str) -> None:
+    """Forget the failed tries of a name."""
+    db.execute(delete(SignInTry).where(SignInTry.login == login))
+
+
+def drop_old(db: DbSession, now: datetime, tries_before: datetime) -> None:
+    """Drop sign-ins that have run out, and tries from before a moment. Looks through both tables: not for a request."""
+    db.execute(delete(SignIn).where(SignIn.expires_at < now))
+    db.execute(delete(SignInTry).where(SignInTry.at < tries_before))
 
 
 def sign_ins_of(db: DbSession, user_id: int, now: datetime) -> list[SignIn]:
@@ -237,10 +243,6 @@ def know_device(db: DbSession, user_id: int, digest: str, now: datetime) -> None
 
 def forget_devices(db: DbSession, user_id: int) -> None:
     db.execute(delete(KnownDevice).where(KnownDevice.user_id == user_id))
-
-
-def drop_expired_sign_ins(db: DbSession, now: datetime) -> None:
-    db.execute(delete(SignIn).where(SignIn.expires_at < now))
 
 
 def end_sign_in(db: DbSession, digest: str) -> None:

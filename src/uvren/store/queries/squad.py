@@ -26,7 +26,7 @@ from uvren.store.models import (
     NoticeSetting,
     Place,
     ReportForm,
-    Squad,
+    SquadLock,
     User,
 )
 
@@ -155,14 +155,13 @@ def test_results_between(
     )
 
 
-def hold(db: DbSession, squad_id: int) -> None:
-    """Let whoever else changes something of the squad wait: neither must miss what the other writes."""
-    db.execute(select(Squad.id).where(Squad.id == squad_id).with_for_update())
+def hold(db: DbSession, *squad_ids: int) -> None:
+    """Let whoever else changes something of these squads wait: neither must miss what the other writes.
 
-
-def hold_athlete(db: DbSession, athlete_id: int) -> None:
-    """Let whoever else reports for this athlete wait until this is done."""
-    db.execute(select(Athlete.id).where(Athlete.id == athlete_id).with_for_update())
+    The first lock that a writer takes, of several squads in the order of their ids: so no two wait for each other.
+    """
+    for squad_id in sorted(squad_ids):
+        db.execute(select(SquadLock.squad_id).where(SquadLock.squad_id == squad_id).with_for_update())
 
 
 def channel_coded(db: DbSession, squad_id: int, code: str) -> Channel | None:

@@ -68,7 +68,7 @@ def spec_of(given: schemas.SpecIn) -> Spec:
 @blueprint.output(schemas.FilesOut)
 @blueprint.doc(operation_id="files", summary="The latest files, what came of them, and the mappings that are kept")
 def read(slug: str) -> dict[str, Any]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     names = _names(squad)
     return {
         "imports": [import_out(each, names) for each in imports.imports_of(context.db(), squad)],
@@ -93,7 +93,7 @@ def make_way_for_files() -> None:
 @blueprint.output(schemas.PutDownOut)
 @blueprint.doc(operation_id="putDownFile", summary="Send a file as the body; content sent twice is recognised")
 def put_down(slug: str, query_data: schemas.FileQuery) -> dict[str, Any]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     found = imports.put_down(
         context.db(),
         squad,
@@ -114,7 +114,7 @@ def put_down(slug: str, query_data: schemas.FileQuery) -> dict[str, Any]:
 @blueprint.output(schemas.ImportOut)
 @blueprint.doc(operation_id="file", summary="Where one file stands, and its report")
 def one(slug: str, import_id: str) -> dict[str, Any]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     return import_out(imports.find_import(context.db(), squad, import_id), _names(squad))
 
 
@@ -123,7 +123,7 @@ def one(slug: str, import_id: str) -> dict[str, Any]:
 @blueprint.output(schemas.FilePreviewOut)
 @blueprint.doc(operation_id="previewFile", summary="How a file begins and how it would be read; nothing comes in")
 def preview(slug: str, import_id: str, json_data: schemas.PreviewFileIn) -> dict[str, Any]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     db = context.db()
     found = imports.find_import(db, squad, import_id)
     if json_data.people:
@@ -145,7 +145,7 @@ def spec_of_unchecked(given: schemas.SpecIn) -> Spec:
 @blueprint.output(schemas.ImportOut)
 @blueprint.doc(operation_id="bringFileIn", summary="Have a file brought in with a mapping, and keep the mapping")
 def bring_in(slug: str, import_id: str, json_data: schemas.BringIn) -> dict[str, Any]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     db = context.db()
     spec = spec_of(json_data.spec)
     found = imports.queue(db, squad, import_id, spec)
@@ -170,7 +170,7 @@ def undo(slug: str, import_id: str) -> dict[str, Any]:
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="discardFile", summary="Put away a file that is not in")
 def discard(slug: str, import_id: str) -> dict[str, bool]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     imports.discard(context.db(), squad, import_id, uploads_folder())
     return {"done": True}
 
@@ -179,6 +179,6 @@ def discard(slug: str, import_id: str) -> dict[str, bool]:
 @blueprint.output(DoneOut)
 @blueprint.doc(operation_id="removeMapping", summary="Forget a mapping; what came in by it stays")
 def remove_mapping(slug: str, mapping_id: int) -> dict[str, bool]:
-    squad = context.squad(slug, Action.IMPORT)
+    squad = context.squad(slug, Action.IMPORT, writes=False)
     mappings.remove_mapping(context.db(), squad, mapping_id)
     return {"done": True}

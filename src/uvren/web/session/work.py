@@ -67,5 +67,5 @@ def record(slug: str, session_id: str, json_data: schemas.WorksIn) -> dict[str, 
 @blueprint.output(schemas.EstimatesOut)
 @blueprint.doc(operation_id="estimateSets", summary="What the lines of a lifting sheet come to; nothing is saved")
 def estimate(slug: str, json_data: schemas.LiftsIn) -> dict[str, Any]:
-    context.squad(slug)
+    context.squad(slug, writes=False)
     return {"items": estimate_sets([item.model_dump() for item in json_data.items])}

@@ -135,7 +135,7 @@ def take_back(slug: str, code: str, definition_id: str) -> dict[str, Any]:
 @blueprint.output(schemas.PreviewOut)
 @blueprint.doc(operation_id="previewChannel", summary="What a definition would make of a session and of eight weeks")
 def preview(slug: str, json_data: schemas.PreviewIn) -> unit_preview.Preview:
-    squad = context.squad(slug, Action.EDIT_UNITS)
+    squad = context.squad(slug, Action.EDIT_UNITS, writes=False)
     return unit_preview.preview(
         context.db(),
         squad,

@@ -162,7 +162,7 @@ _METRICS = {
 @blueprint.output(schemas.JumpOut)
 @blueprint.doc(operation_id="readJump", summary="What a jump plate's file comes to; nothing is kept")
 def trace(slug: str, json_data: schemas.TraceIn) -> dict[str, Any]:
-    context.squad(slug, Action.EDIT_ENTRIES)
+    context.squad(slug, Action.EDIT_ENTRIES, writes=False)
     with tempfile.TemporaryDirectory(prefix="uvren-") as folder:
         path = Path(folder) / "plate.csv"
         path.write_text(json_data.content, encoding="utf-8")

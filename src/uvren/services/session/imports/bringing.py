@@ -65,6 +65,7 @@ def bring_in(
     """
     tell("Reading the file", 0.05)
     content = read_file(path, spec, name)
+    queries.squad.hold(db, squad.id)
     tell("Matching people and sessions", 0.35)
     matched = match(db, squad, content, spec, name)
     undo: dict[str, Any] = {"sessions": [], "entries": [], "works": []}

@@ -29,6 +29,7 @@ def undo(db: DbSession, squad: Squad, import_id: str, *, stamp: Stamp, today: da
     What someone changed since by hand is left as they left it, and said so in the report. Raises Stale for an import
     that is not in.
     """
+    queries.squad.hold(db, squad.id)
     found = find_import(db, squad, import_id)
     if found.state is not ImportState.DONE:
         raise Stale("Only a file that is in can be taken back.")
