@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import secrets
 import shutil
@@ -15,10 +16,13 @@ import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 from types import FrameType
+from typing import IO
 
 from uvren.store.private_server import PrivateServer, ServerError, end_with_parent
 
 HOST = "127.0.0.1"
+# How long to wait before MariaDB is started again where it could not start.
+AGAIN_SECONDS = 5.0
 
 
 class Trouble(RuntimeError):
@@ -30,6 +34,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
     _check_port(port)
     var.mkdir(parents=True, exist_ok=True)
     given = os.environ.get("UVREN_DATABASE_URL")
+    lock = _only_one(var)
     server = None if given else PrivateServer(var / "db")
     if fresh and server:
         shutil.rmtree(server.folder, ignore_errors=True)
@@ -57,13 +62,19 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         for line in sign_ins:
             say(f"  {line}")
         say("Ctrl-C stops it.")
+        again = 0.0
         while web.poll() is None:
             time.sleep(0.2)
             # What was committed is on disk, so whatever ends by itself can simply begin again.
-            if server is not None and server.ended():
+            if server is not None and server.ended() and time.monotonic() >= again:
                 say("MariaDB ended by itself; starting it again.")
-                server.start()
-            if worker.poll() is not None:
+                try:
+                    server.start()
+                except ServerError as error:
+                    # The web stays up and says so; a disk that was cleared needs nobody who starts it again.
+                    say(f"{error} Trying again in {AGAIN_SECONDS:g} s.")
+                    again = time.monotonic() + AGAIN_SECONDS
+            if worker.poll() is not None and not (server is not None and server.ended()):
                 say(f"The worker ended by itself (code {worker.returncode}); starting it again.")
                 worker = _start_worker(environment)
                 time.sleep(1)
@@ -79,6 +90,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
                 process.wait(timeout=30)
         if server is not None:
             server.stop()
+        lock.close()
 
 
 def _start_worker(environment: dict[str, str]) -> subprocess.Popen[bytes]:
@@ -88,6 +100,17 @@ def _start_worker(environment: dict[str, str]) -> subprocess.Popen[bytes]:
 
 def _stop(_number: int, _frame: FrameType | None) -> None:
     raise KeyboardInterrupt
+
+
+def _only_one(var: Path) -> IO[str]:
+    """Hold the folder. Raises Trouble where another one runs on it, on whatever port."""
+    held = (var / "running").open("a+", encoding="ascii")
+    try:
+        fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as error:
+        held.close()
+        raise Trouble(f"Another Uvren runs on {var}; stop it, or choose another folder with --var.") from error
+    return held
 
 
 def _check_port(port: int) -> None:

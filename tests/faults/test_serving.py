@@ -1,10 +1,18 @@
+import json
+import os
+import shutil
+import signal
 import subprocess
 import time
+import urllib.error
+import urllib.request
 from pathlib import Path
 
+import pytest
 from sqlalchemy import select
 
 from tests.served import Served
+from tests.visitor import Visitor
 from uvren.core.day import CallKind
 from uvren.services.club.accounts import TRIES_FOR_LOGIN
 from uvren.store.database import connect, sessions
@@ -91,12 +99,15 @@ def test_a_port_that_is_taken_is_said_in_one_sentence(served):
     assert "Traceback" not in result.stderr
 
 
-def test_a_folder_that_is_in_use_is_said_in_one_sentence(served):
-    command = served.command()
+@pytest.mark.parametrize("more", [(), ("--fresh",)])
+def test_a_folder_that_is_in_use_is_left_alone_whatever_the_port_and_said_in_one_sentence(served, more):
+    before = count_sessions(served)
+    command = served.command(*more)
     command[command.index("--port") + 1] = str(free_port())
     result = subprocess.run(command, capture_output=True, text=True, check=False, timeout=180)
     assert result.returncode == 2
-    assert "already running" in result.stderr
+    assert "Another Uvren runs on" in result.stderr
+    assert count_sessions(served) == before
 
 
 def test_a_full_disk_is_said_before_anything_is_written(tmp_path, monkeypatch):
@@ -143,3 +154,34 @@ def test_failed_tries_are_counted_across_workers(served):
         except urllib.error.HTTPError as error:
             statuses.append(error.code)
     assert statuses == [422] * TRIES_FOR_LOGIN + [429] * 2
+
+
+def test_while_mariadb_cannot_start_the_web_says_why_and_goes_on_by_itself_after(served):
+    staff = Visitor(served.address)
+    data, away = served.folder / "db/data", served.folder / "db/away"
+    data.rename(away)
+    os.kill(next(pid for pid in served.children() if "mariadbd" in name_of(pid)), signal.SIGKILL)
+    until = time.monotonic() + 60
+    while "Trying again in" not in served.log.read_text():
+        assert time.monotonic() < until, served.log.read_text()
+        time.sleep(0.2)
+    with pytest.raises(urllib.error.HTTPError) as refused:
+        staff.ask("GET", "/api/squads/tarnholm-handball/limits?day=2026-03-12")
+    assert refused.value.code == 503
+    assert refused.value.headers["Retry-After"]
+    assert "database" in json.loads(refused.value.read())["detail"]
+    # What it began in place of the folder goes, and the folder comes back.
+    shutil.rmtree(data, ignore_errors=True)
+    away.rename(data)
+    until = time.monotonic() + 90
+    while not served.answers():
+        assert time.monotonic() < until, served.log.read_text()
+        time.sleep(0.5)
+    assert count_sessions(served) > 0
+
+
+def name_of(pid):
+    try:
+        return Path(f"/proc/{pid}/comm").read_text()
+    except OSError:
+        return ""

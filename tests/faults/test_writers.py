@@ -9,19 +9,20 @@ from datetime import timedelta
 
 import pytest
 from sqlalchemy import func, select, text
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError, OperationalError
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD, make_small_squad
 from tests.web.conftest import Client, StillClock
+from uvren.services.club import privacy
 from uvren.services.squad import squads
 from uvren.services.squad.fitness_tests import Draft, save_test
 from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import sessions
-from uvren.store.models import Club, Complaint, Entry, Report, Role, Session
+from uvren.store.models import Club, Complaint, Entry, Report, Role, Session, Squad
 from uvren.store.types import new_ulid
-from uvren.web.app import create_app
+from uvren.web.app import TURNS, Uvren, create_app
 
 WRITERS, SECONDS = 20, 6.0
 
@@ -247,3 +248,79 @@ def test_who_only_looks_waits_for_nobody_who_writes(house):
         clinician = house.client(5)
         # Noting the look adds a row that names the squad.
         assert clinician.get(f"{house.base}/reports?day={TODAY}").status_code == 200
+
+
+def test_who_is_forgotten_takes_nothing_of_what_others_held(house, engine):
+    """Rows of a history are rewritten while others add to it: none of theirs goes."""
+    with house.open() as db:
+        other = make_small_squad(db, TODAY)
+        db.commit()
+        others, session = list(other.athletes), other.sessions[0].id
+        stamp = Stamp(other.staff.id, NOW)
+    done, stop = [], threading.Event()
+
+    def rate():
+        effort = 0
+        while not stop.is_set():
+            effort += 1
+            with house.open() as db:
+                queries.squad.hold(db, house.squad_id)
+                entry = queries.session.entry_of(db, house.sessions[1], house.athletes[1])
+                entry.effort, entry.version = effort % 10, entry.version + 1
+                db.commit()
+            done.append(effort)
+
+    writer = threading.Thread(target=rate)
+    writer.start()
+    for athlete in others[:3]:
+        with house.open() as db:
+            privacy.forget(db, db.get_one(Squad, other.squad.id), athlete, everything=True, stamp=stamp)
+            db.commit()
+        time.sleep(0.4)
+    stop.set()
+    writer.join()
+    assert len(done) > 20
+    with engine.connect() as connection:
+        held = "SELECT COUNT(*) FROM entry FOR SYSTEM_TIME ALL WHERE session_id = :one AND athlete_id = :two"
+        mine = {"one": house.sessions[1], "two": house.athletes[1]}
+        assert connection.execute(text(held), mine).scalar() == len(done) + 1
+        assert connection.execute(text(held), {"one": session, "two": others[0]}).scalar() == 0
+
+
+def test_who_asks_for_much_at_once_waits_for_themselves(house, monkeypatch):
+    """Sixteen of one person, of which no more than four are worked on at once."""
+    phone, running, most = house.client(1), [], []
+    real = Uvren._dispatch
+
+    def slowly(app):
+        running.append(1)
+        most.append(len(running))
+        time.sleep(0.03)
+        try:
+            return real(app)
+        finally:
+            running.pop()
+
+    monkeypatch.setattr(Uvren, "_dispatch", slowly)
+    with ThreadPoolExecutor(16) as pool:
+        answers = list(pool.map(lambda _: phone.get(f"{house.base}/own").status_code, range(32)))
+    assert set(answers) == {200}
+    assert max(most) == TURNS
+    monkeypatch.setattr("uvren.web.app.TURN_SECONDS", 0.0)
+    with ThreadPoolExecutor(16) as pool:
+        answers = Counter(pool.map(lambda _: phone.get(f"{house.base}/own").status_code, range(32)))
+    assert answers[429] > 0
+
+
+def test_what_people_said_stands_in_no_error_of_the_database(house):
+    with house.open() as db, pytest.raises(DBAPIError) as error:
+        db.execute(text("INSERT INTO no_such_table VALUES (:words)"), {"words": "torn meniscus"})
+    assert "meniscus" not in str(error.value)
+
+
+@pytest.mark.parametrize(
+    ("day", "status"), [("2100-01-01", 422), ("2027-06-01", 422), ("2027-01-01", 200), ("1999-01-01", 422)]
+)
+def test_a_look_beyond_what_can_be_planned_is_refused_at_once(house, day, status):
+    staff = house.client(0)
+    assert staff.get(f"{house.base}/morning?day={day}").status_code == status

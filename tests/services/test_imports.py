@@ -445,3 +445,8 @@ def test_the_faulty_straps_hole_shows_in_its_coverage(db, squad, bring):
     assert one.kind is RecordingKind.HEART_RATE
     assert one.coverage < 0.6
     assert one.dropped > 500
+
+
+def test_a_file_that_was_sent_is_readable_by_the_program_alone(db, squad, tmp_path):
+    put = imports.put_down(db, squad.squad, tmp_path, "x.csv", io.BytesIO(strap().encode()), stamp=Stamp(None, NOW))
+    assert (tmp_path / put.id).stat().st_mode & 0o777 == 0o600

@@ -51,6 +51,8 @@ def connect(url: str | URL, *, pool: int = 8, more: int = 24, isolation: Isolati
         pool_pre_ping=True,
         pool_recycle=1800,
         isolation_level=isolation,
+        # What people said stands in no log and in no error.
+        hide_parameters=True,
         connect_args={"charset": "utf8mb4", "init_command": "SET time_zone = '+00:00'"},
     )
 

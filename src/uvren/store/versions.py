@@ -82,7 +82,10 @@ def insert_since(db: DbSession, model: type[Base], rows: Sequence[dict[str, Any]
 
 
 def purge_history(db: DbSession, model: type[Base], gone: str, **values: Any) -> None:
-    """Take rows out of what a table held, for good: those for which the condition ``gone`` (SQL) holds."""
+    """Take rows out of what a table held, for good: those for which the condition ``gone`` (SQL) holds.
+
+    The whole history is written anew: whoever calls it lets every writer wait (``queries.squad.hold_all``).
+    """
     name = model.__tablename__
     columns = ", ".join(f"`{column.name}`" for column in model.__table__.columns)
     connection = db.connection()

@@ -6,13 +6,15 @@ import os
 import random
 import sys
 import time
+from collections import defaultdict
 from datetime import UTC, datetime
 from pathlib import Path
+from threading import BoundedSemaphore
 from typing import Any
 
 import structlog
 from apiflask import APIFlask
-from flask import Flask, Response, g, request, send_from_directory
+from flask import Flask, Response, g, request, send_from_directory, session
 from flask.json.provider import DefaultJSONProvider
 from flask.sessions import SecureCookieSessionInterface, SessionMixin
 from flask_compress import Compress
@@ -25,6 +27,7 @@ from uvren import __version__
 from uvren.background import Background
 from uvren.services.club import accounts as accounts_service
 from uvren.services.day.kept import Days
+from uvren.services.errors import TooMany
 from uvren.store import database
 from uvren.web import context, problems
 from uvren.web.answers import Answers
@@ -41,6 +44,8 @@ DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
 # How often a request is tried that fails only because another was at the same.
 BEGINS = 4
+# How many requests of one sign-in a process works on at once, and how long the next one waits for its turn.
+TURNS, TURN_SECONDS, MOST_TURNS = 4, 20.0, 10_000
 
 # The style library writes its rules into the page as it runs, which needs inline styles; scripts never are.
 POLICY = {
@@ -66,7 +71,26 @@ class Uvren(APIFlask):
     each other one of them begins again, which nobody notices but by the time it takes.
     """
 
+    def __init__(self, *names: Any, **given: Any) -> None:
+        super().__init__(*names, **given)
+        self._turns: dict[str, BoundedSemaphore] = defaultdict(lambda: BoundedSemaphore(TURNS))
+
     def dispatch_request(self) -> Response:
+        """Answer; one who asks for much at once waits for themselves, and not everybody for them."""
+        token = session.get(context.TOKEN)
+        if not token:
+            return self._dispatch()
+        turn = self._turns[token]
+        if not turn.acquire(timeout=TURN_SECONDS):
+            raise TooMany("You are asking for too much at once. Wait a moment and try again.")
+        try:
+            return self._dispatch()
+        finally:
+            turn.release()
+            if len(self._turns) > MOST_TURNS:
+                self._turns.clear()
+
+    def _dispatch(self) -> Response:
         for left in reversed(range(BEGINS)):
             try:
                 answer = self.make_response(super().dispatch_request())

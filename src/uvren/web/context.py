@@ -24,7 +24,8 @@ from uvren.store.versions import known_at, written_at
 TOKEN, UNTIL = "token", "until"
 DEVICE, DEVICE_STAYS = "uvren_device", timedelta(days=400)
 SIGN_IN_FIRST = "Sign in to go on; what you typed is kept on this screen."
-EARLIEST, LATEST = date(2000, 1, 1), date(2100, 1, 1)
+# Days before and after which nothing is kept and nothing is planned.
+EARLIEST, HORIZON = date(2000, 1, 1), timedelta(days=400)
 
 
 def db() -> DbSession:
@@ -132,7 +133,7 @@ def today(of: Squad) -> date:
 
 
 def sane(day: date) -> date:
-    """The day, if it is in this century. Raises Invalid."""
-    if not EARLIEST <= day <= LATEST:
+    """The day, if anything can be known or planned of it. Raises Invalid."""
+    if not EARLIEST <= day <= now().date() + HORIZON:
         raise Invalid("That day is too far away.", field="day")
     return day

@@ -11,13 +11,13 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
 from uvren.core.errors import CoreError
-from uvren.services.errors import NotSignedIn, ServiceError
+from uvren.services.errors import NotSignedIn, ServiceError, TooMany
 from uvren.store.database import why_away
 from uvren.web.context import SIGN_IN_FIRST, TOKEN
 
 log = structlog.get_logger()
 
-RETRY_AFTER = "2"
+RETRY_AFTER, SIGN_IN_AFTER = "2", "900"
 
 
 def problem(status: int, title: str, detail: str, **more: Any) -> Response:
@@ -42,7 +42,10 @@ def install(app: APIFlask) -> None:
     @app.errorhandler(ServiceError)
     def service_error(error: ServiceError) -> Response:
         errors = [{"field": error.field, "detail": error.detail}] if error.field else []
-        return problem(error.status, error.title, error.detail, errors=errors, **error.extra)
+        answer = problem(error.status, error.title, error.detail, errors=errors, **error.extra)
+        if isinstance(error, TooMany):
+            answer.headers["Retry-After"] = RETRY_AFTER if error.field is None else SIGN_IN_AFTER
+        return answer
 
     @app.errorhandler(CoreError)
     def core_error(error: CoreError) -> Response:

@@ -149,7 +149,8 @@ def forget(db: DbSession, squad: Squad, athlete_id: int, *, everything: bool, st
     Loads that stay keep the medians of teammates as they were. The audit stays, without the name.
     """
     athlete = _member(db, squad, athlete_id)
-    queries.squad.hold(db, *queries.club.squads_of_athlete(db, athlete_id))
+    # What they held before goes too, and with it a moment in which nobody else may add to it.
+    queries.squad.hold_all(db)
     queries.club.delete_of_athlete(db, _HEALTH, athlete_id)
     queries.club.clear_words_of(db, athlete_id, stamp.now.date())
     queries.club.clear_users_of(db, athlete_id, "Former athlete", f"gone-{new_ulid().lower()}", stamp.now)
@@ -201,7 +202,7 @@ def keep_to_retention(db: DbSession, club: Club, *, now: datetime) -> int:
     if club.retention_days is None:
         return 0
     last = now.date() - timedelta(days=club.retention_days)
-    queries.squad.hold(db, *(squad.id for squad in queries.club.squads(db, club_id=club.id)))
+    queries.squad.hold_all(db)
     gone = queries.club.delete_health_before(db, club.id, last)
     if gone:
         purge_history(db, Report, "day < :last", last=last)

@@ -164,6 +164,11 @@ def hold(db: DbSession, *squad_ids: int) -> None:
         db.execute(select(SquadLock.squad_id).where(SquadLock.squad_id == squad_id).with_for_update())
 
 
+def hold_all(db: DbSession) -> None:
+    """Let every writer of every squad wait: for what rewrites the history of a table."""
+    db.execute(select(SquadLock.squad_id).order_by(SquadLock.squad_id).with_for_update()).all()
+
+
 def channel_coded(db: DbSession, squad_id: int, code: str) -> Channel | None:
     return db.scalar(select(Channel).where(Channel.squad_id == squad_id, Channel.code == code))
 

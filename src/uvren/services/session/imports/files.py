@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import os
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from pathlib import Path
@@ -40,7 +41,8 @@ def put_down(db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[by
     path = folder / import_id
     digest, size = hashlib.sha256(), 0
     try:
-        with path.open("wb") as out:
+        # Readable by the program alone: names and health are in it.
+        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as out:
             while chunk := stream.read(1 << 20):
                 size += len(chunk)
                 if size > MOST_BYTES:
