@@ -42,7 +42,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, _stop)
     web: subprocess.Popen[bytes] | None = None
-    worker: subprocess.Popen[bytes] | None = None
+    worker: Worker | None = None
     try:
         url = given or (server.start() if server else "")
         environment = {
@@ -56,35 +56,24 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         # The web processes take a while to load; meanwhile the tables are brought up to date.
         web = subprocess.Popen(_gunicorn(port, workers), env=environment, preexec_fn=end_with_parent)
         sign_ins = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
-        worker = _start_worker(environment)
+        worker = Worker(environment, say)
         _await_web(web, port)
         say(f"\nUvren is at http://{HOST}:{port}")
         for line in sign_ins:
             say(f"  {line}")
         say("Ctrl-C stops it.")
-        again = 0.0
         while web.poll() is None:
             time.sleep(0.2)
             # What was committed is on disk, so whatever ends by itself can simply begin again.
-            if server is not None and server.ended() and time.monotonic() >= again:
-                say("MariaDB ended by itself; starting it again.")
-                try:
-                    server.start()
-                except ServerError as error:
-                    # The web stays up and says so; a disk that was cleared needs nobody who starts it again.
-                    say(f"{error} Trying again in {AGAIN_SECONDS:g} s.")
-                    again = time.monotonic() + AGAIN_SECONDS
-            if worker.poll() is not None and not (server is not None and server.ended()):
-                say(f"The worker ended by itself (code {worker.returncode}); starting it again.")
-                worker = _start_worker(environment)
-                time.sleep(1)
+            if server is None or _runs(server, say):
+                worker.keep()
         raise Trouble(f"The web processes ended by themselves (code {web.returncode}).")
     except KeyboardInterrupt:
         say("\nStopping.")
     except ServerError as error:
         raise Trouble(str(error)) from error
     finally:
-        for process in (worker, web):
+        for process in (worker.process if worker else None, web):
             if process is not None and process.poll() is None:
                 process.terminate()
                 process.wait(timeout=30)
@@ -93,9 +82,36 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         lock.close()
 
 
-def _start_worker(environment: dict[str, str]) -> subprocess.Popen[bytes]:
-    command = [sys.executable, "-m", "uvren.cli", "worker"]
-    return subprocess.Popen(command, env=environment, preexec_fn=end_with_parent)
+class Worker:
+    """The process that brings files in, started again when it ends by itself."""
+
+    def __init__(self, environment: dict[str, str], say: Callable[[str], None]) -> None:
+        self.environment, self.say = environment, say
+        self.process = self._start()
+
+    def _start(self) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "-m", "uvren.cli", "worker"]
+        return subprocess.Popen(command, env=self.environment, preexec_fn=end_with_parent)
+
+    def keep(self) -> None:
+        if self.process.poll() is not None:
+            self.say(f"The worker ended by itself (code {self.process.returncode}); starting it again.")
+            self.process = self._start()
+            time.sleep(1)
+
+
+def _runs(server: PrivateServer, say: Callable[[str], None]) -> bool:
+    """Whether MariaDB runs; it is started again when it ended by itself. Where it cannot start the web says so."""
+    if not server.ended():
+        return True
+    say("MariaDB ended by itself; starting it again.")
+    try:
+        server.start()
+    except ServerError as error:
+        # A disk that was cleared needs nobody who starts Uvren again.
+        say(f"{error} Trying again in {AGAIN_SECONDS:g} s.")
+        time.sleep(AGAIN_SECONDS)
+    return not server.ended()
 
 
 def _stop(_number: int, _frame: FrameType | None) -> None:

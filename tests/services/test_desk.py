@@ -143,7 +143,7 @@ def test_while_a_rest_trial_lasts_no_work_is_proposed_and_it_is_judged_after(db,
     assert (lane.room.load, lane.room.closed) == (None, True)
     assert lane.room.words == "rest trial until Wed 18 March"
     with pytest.raises(Invalid, match="already"):
-        rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 7, **who, today=TODAY)
+        rest_trials.start(db, squad.squad, squad.athletes[0], TODAY, 14, **who, today=TODAY)
     with pytest.raises(Invalid, match="judged after"):
         rest_trials.judge(db, squad.squad, squad.athletes[0], better=True, **who, today=TODAY)
     rest_trials.judge(db, squad.squad, squad.athletes[0], better=True, **who, today=TODAY + timedelta(days=7))

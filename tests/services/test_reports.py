@@ -136,8 +136,9 @@ def test_what_is_restricted_later_ends_what_stood(db, squad):
         new = clinical.NewRestriction(**given)
         return clinical.restrict(db, squad.squad, new, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
-    restrict()
-    restrict(availability=Availability.OUT, change="", from_day=TODAY + timedelta(days=2))
+    first = restrict()
+    later = TODAY + timedelta(days=2)
+    restrict(availability=Availability.OUT, change="", from_day=later, replaces=first.id)
     standing = [queries.return_.restrictions_on(db, squad.squad.id, TODAY + timedelta(days=n)) for n in range(4)]
     assert [[one.availability.value for one in day] for day in standing] == [["limited"], ["limited"], ["out"], ["out"]]
     for change, field in (({"change": " "}, "change"), ({"to_day": TODAY - timedelta(days=1)}, "to_day"),

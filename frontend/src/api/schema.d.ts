@@ -2636,6 +2636,8 @@ export interface components {
              * @default false
              */
             closed?: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * AllowedIn
@@ -2663,6 +2665,11 @@ export interface components {
              * @default
              */
             reason?: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
             /**
              * To Day
              * @default null
@@ -2710,6 +2717,8 @@ export interface components {
             told_at: string;
             /** Unseen */
             unseen: boolean;
+            /** Version */
+            version: number;
             /** Words */
             words: string | null;
         };
@@ -5739,6 +5748,8 @@ export interface components {
             told_at: string;
             /** Unseen */
             unseen: boolean;
+            /** Version */
+            version: number;
             /** Words */
             words: string | null;
         };
@@ -5937,6 +5948,11 @@ export interface components {
              * @default
              */
             reason?: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
             /**
              * To Day
              * @default null
@@ -6457,6 +6473,11 @@ export interface components {
             /** Unit */
             unit: string;
             /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
+            /**
              * Worthwhile
              * @default null
              */
@@ -6501,6 +6522,8 @@ export interface components {
             typical_error: number | null;
             /** Unit */
             unit: string;
+            /** Version */
+            version: number;
             /** Worthwhile */
             worthwhile: number | null;
         };
@@ -6614,6 +6637,8 @@ export interface components {
             typical_error: number | null;
             /** Unit */
             unit: string;
+            /** Version */
+            version: number;
             /** Worthwhile */
             worthwhile: number | null;
         };
@@ -6677,6 +6702,8 @@ export interface components {
             typical_error: number | null;
             /** Unit */
             unit: string;
+            /** Version */
+            version: number;
             /** Worthwhile */
             worthwhile: number | null;
         };

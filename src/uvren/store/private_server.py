@@ -15,6 +15,7 @@ from getpass import getuser
 from pathlib import Path
 
 LEAST_FREE_BYTES = 300 * 1024 * 1024
+INSTALLS = 3
 NAME = "uvren"
 PR_SET_PDEATHSIG = 1
 
@@ -138,23 +139,29 @@ class PrivateServer:
         return pid if f"--datadir={self.folder / 'data'}" in command else None
 
     def _install(self) -> None:
-        # A set-up that was cut off leaves no mark of being ready: it starts again from nothing.
-        shutil.rmtree(self.folder / "data", ignore_errors=True)
-        result = subprocess.run(
-            [
-                "mariadb-install-db",
-                *self._common(),
-                "--skip-test-db",
-                "--auth-root-authentication-method=socket",
-                f"--auth-root-socket-user={getuser()}",
-            ],
-            capture_output=True,
-            text=True,
-            check=False,
-        )
-        if result.returncode != 0:
+        for left in reversed(range(INSTALLS)):
+            # A set-up that was cut off leaves no mark of being ready: it starts again from nothing.
+            shutil.rmtree(self.folder / "data", ignore_errors=True)
+            result = subprocess.run(
+                [
+                    "mariadb-install-db",
+                    *self._common(),
+                    "--skip-test-db",
+                    "--auth-root-authentication-method=socket",
+                    f"--auth-root-socket-user={getuser()}",
+                ],
+                capture_output=True,
+                text=True,
+                check=False,
+            )
+            if result.returncode == 0:
+                return
             lines = (result.stderr or result.stdout).strip().splitlines() or ["no reason given"]
-            raise ServerError(f"MariaDB could not set up its files in {self.folder}: {lines[-1]}")
+            # The last line only says that it gave up; why stands in those before it.
+            why = [line.partition("[ERROR]")[2].strip() for line in lines if "[ERROR]" in line] or lines[-1:]
+            # While others set theirs up beside it MariaDB now and then gives up without a reason.
+            if not left or why != ["Aborting"]:
+                raise ServerError(f"MariaDB could not set up its files in {self.folder}: {'; '.join(why[:3])}")
 
     def _await_ready(self) -> None:
         assert self.process is not None

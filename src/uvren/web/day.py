@@ -34,7 +34,7 @@ def availability_out(one: Restriction, names: dict[int, str], may_clinical: bool
 
 
 def complaint_out(one: Complaint, squad: Squad, names: dict[int, str]) -> dict[str, Any]:
-    fields = ("athlete_id", "words", "told_at", "seen_at", "answer", "again_on", "closed_on")
+    fields = ("athlete_id", "words", "told_at", "seen_at", "answer", "again_on", "closed_on", "version")
     out = own_complaint_out(one) | {name: getattr(one, name) for name in fields}
     unseen = one.closed_on is None and is_unseen(one, context.today(squad), ZoneInfo(squad.time_zone))
     return out | {"seen_by": names.get(one.seen_by or 0), "unseen": unseen}

@@ -91,4 +91,5 @@ class ComplaintOut(OwnComplaintOut):
     answer: str | None
     again_on: date | None
     closed_on: date | None
+    version: int
     unseen: bool

@@ -12,7 +12,7 @@ import { isNew } from "./reports";
 /** Pain, illness and injury as they come in; new ones stand first. Only who may read clinical detail sees this. */
 export function Complaints({ place, reports }: { place: Place; reports: Reports }) {
   const open = together((reports.complaints ?? []).filter((one) => one.closed_on === null));
-  const names = new Map(reports.rows.map((row) => [row.athlete_id, row.name]));
+  const rows = new Map(reports.rows.map((row) => [row.athlete_id, row]));
   if (open.length === 0 && reports.referrals.length === 0)
     return <p className="clinical quiet">No pain, illness or injury is open, and nobody is referred.</p>;
   return (
@@ -30,7 +30,8 @@ export function Complaints({ place, reports }: { place: Place; reports: Reports 
             key={told[0]?.id}
             place={place}
             told={told}
-            name={names.get(told[0]?.athlete_id ?? 0) ?? ""}
+            name={rows.get(told[0]?.athlete_id ?? 0)?.name ?? ""}
+            stands={rows.get(told[0]?.athlete_id ?? 0)?.availability?.id ?? null}
           />
         ))}
       </ul>
@@ -117,41 +118,55 @@ interface ComplaintProps {
   /** The same complaint as told on several days, newest first. */
   told: ComplaintItem[];
   name: string;
+  /** What stands of their training, by its identifier. */
+  stands: string | null;
 }
 
-function Complaint({ place, told, name }: ComplaintProps) {
-  const [complaint] = told;
-  return complaint ? <OneComplaint place={place} told={told} complaint={complaint} name={name} /> : null;
+/** `versions` are those that the answer before made, for taking it back. */
+type Saved = { closed: boolean; versions?: number[] } & Partial<Answer>;
+
+function Complaint(props: ComplaintProps) {
+  const [complaint] = props.told;
+  return complaint ? <OneComplaint {...props} complaint={complaint} /> : null;
 }
 
-function OneComplaint({ place, told, complaint, name }: ComplaintProps & { complaint: ComplaintItem }) {
+function OneComplaint({
+  place,
+  told,
+  complaint,
+  name,
+  stands,
+}: ComplaintProps & { complaint: ComplaintItem }) {
   const unseen = told.some(isNew);
   const queries = useQueryClient();
   const toast = useToast();
   const [answering, setAnswering] = useState(false);
   // All of them are seen, and over, together; a note is of the newest.
-  const save = useMutation<unknown, Problem, { closed: boolean } & Partial<Answer>>({
-    mutationFn: ({ closed, answer = complaint.answer, again_on = null, allowed = null }) =>
+  const save = useMutation<ComplaintItem[], Problem, Saved>({
+    mutationFn: ({ closed, answer = complaint.answer, again_on = null, allowed = null, versions }) =>
       Promise.all(
-        told.map((one) =>
+        told.map((one, i) =>
           ask(
             api.PUT("/api/squads/{slug}/complaints/{complaint_id}", {
               params: { path: { slug: place.squad.slug, complaint_id: one.id } },
               body: {
                 closed,
                 again_on,
+                version: versions?.[i] ?? one.version,
                 answer: one === complaint ? answer : one.answer,
-                allowed: one === complaint ? allowed : null,
+                allowed: one === complaint && allowed ? { ...allowed, replaces: stands } : null,
               },
             }),
           ),
         ),
       ),
-    onSuccess: (_, { closed }) => {
+    onSuccess: (saved, { closed }) => {
       setAnswering(false);
       // What a clinician says changes the day everywhere.
       askAgain(queries, [place.squad.slug]);
-      if (closed) toast(`${name}: ${complaint.said} is closed.`, () => save.mutate({ closed: false }));
+      const versions = saved.map((one) => one.version);
+      if (closed)
+        toast(`${name}: ${complaint.said} is closed.`, () => save.mutate({ closed: false, versions }));
     },
   });
   const edit = place.may("edit_clinical");

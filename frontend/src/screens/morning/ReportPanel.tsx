@@ -184,7 +184,12 @@ function Restrict({ place, row, onDone }: { place: Place; row: ReportRow; onDone
       ask(
         api.POST("/api/squads/{slug}/restrictions", {
           params: { path: { slug: place.squad.slug } },
-          body: { athlete_id: row.athlete_id, from_day: place.squad.today, ...allowedOf(draft) },
+          body: {
+            athlete_id: row.athlete_id,
+            from_day: place.squad.today,
+            ...allowedOf(draft),
+            replaces: stands?.id ?? null,
+          },
         }),
       ),
     onSuccess: () => {

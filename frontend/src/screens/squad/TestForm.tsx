@@ -48,7 +48,7 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
   const of = useSending<TypedTest, TestItem>({
     start: begun(test),
     send: (typed) => {
-      const body = ready(typed);
+      const body = { ...ready(typed), version: test?.version ?? null };
       return test
         ? ask(
             api.PUT("/api/squads/{slug}/tests/{code}", { params: { path: { slug, code: test.code } }, body }),
@@ -131,7 +131,7 @@ function AnchorField({ of, place }: { of: Sending<TypedTest>; place: Place }) {
 function LeaveOut({ slug, test, onDone }: { slug: string; test: TestItem; onDone: () => void }) {
   const toast = useToast();
   const path = { slug, code: test.code };
-  const { code: _code, ...body } = test;
+  const { code: _code, version: _version, ...body } = test;
   const putBack = useDoing(
     [slug, "tests"],
     () => ask(api.PUT("/api/squads/{slug}/tests/{code}", { params: { path }, body })),

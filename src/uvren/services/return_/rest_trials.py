@@ -21,7 +21,7 @@ from uvren.store.types import new_ulid
 def start(
     db: DbSession, squad: Squad, athlete_id: int, first: date, days: int, *, stamp: Stamp, today: date
 ) -> RestTrial:
-    """Begin days off. Does not commit. Raises Invalid or NotFound."""
+    """Begin days off; the same begun twice is one. Does not commit. Raises Invalid or NotFound."""
     if athlete_id not in {member.athlete_id for member in queries.squad.members(db, squad.id, today)}:
         raise NotFound("This athlete is not in the squad.", field="athlete_id")
     if first < today:
@@ -31,6 +31,8 @@ def start(
     except BadReport as error:
         raise Invalid(str(error), field=error.field) from error
     standing = queries.return_.open_trial(db, squad.id, athlete_id)
+    if standing is not None and (standing.from_day, standing.days) == (first, days):
+        return standing
     if standing is not None:
         raise Invalid("There is a rest trial already; judge it first.", field="athlete_id")
     trial = RestTrial(id=new_ulid(), squad_id=squad.id, athlete_id=athlete_id, from_day=first, days=days,

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.trials import Better, Combine
 from uvren.services.club import audit
 from uvren.services.day.fitness import definitions
-from uvren.services.errors import Invalid, NotFound
+from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.squad.anchors import MEANINGS
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -101,11 +101,13 @@ def _ever(db: DbSession, squad: Squad, code: str) -> FitnessTest:
     return found
 
 
-def save_test(db: DbSession, squad: Squad, draft: Draft, *, code: str | None, stamp: Stamp) -> FitnessTest:
+def save_test(
+    db: DbSession, squad: Squad, draft: Draft, *, code: str | None, version: int | None = None, stamp: Stamp
+) -> FitnessTest:
     """Make a test or change one; one that was left out is on the list again. Does not commit.
 
     Unit, sides and which way is better of a test that has results stay: a different test is a new one. Raises Invalid
-    with the field at fault, NotFound.
+    with the field at fault, NotFound; Stale, with both, where somebody has changed it since ``version``.
     """
     _check(draft)
     there = definitions(db, squad)
@@ -116,6 +118,11 @@ def save_test(db: DbSession, squad: Squad, draft: Draft, *, code: str | None, st
         db.add(found)
     else:
         found = _ever(db, squad, code)
+        if version is not None and version != found.version:
+            theirs = {name: getattr(found, name) for name in vars(draft)}
+            raise Stale(f"{found.name} was changed meanwhile. Look at it, and save yours again if it is to stand.",
+                        extra={"yours": vars(draft), "theirs": theirs | {"version": found.version}})  # fmt: skip
+        found.version += 1
         found.withdrawn_at = None
         kept = queries.squad.has_results(db, found.id)
         for name in ("unit", "sides", "better"):

@@ -37,6 +37,7 @@ class FitnessTest(Base):
     protocol: Mapped[str | None] = mapped_column(Text)
     anchor: Mapped[AnchorKind | None]
     jump: Mapped[bool] = mapped_column(default=False)
+    version: Mapped[int] = mapped_column(default=1)
     rank: Mapped[int] = mapped_column(default=0)
     set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
     set_at: Mapped[datetime]

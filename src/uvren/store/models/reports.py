@@ -95,6 +95,7 @@ class Complaint(Base):
     answer: Mapped[str | None] = mapped_column(Text)
     again_on: Mapped[date | None]
     closed_on: Mapped[date | None]
+    version: Mapped[int] = mapped_column(default=1)
 
     __table_args__ = (
         Index(None, "squad_id", "day"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
 from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session as DbSession
@@ -91,3 +92,10 @@ def open_trial(db: DbSession, squad_id: int, athlete_id: int) -> RestTrial | Non
         )
         .with_for_update()
     )
+
+
+def same_complaint(db: DbSession, squad_id: int, what: dict[str, Any]) -> Complaint | None:
+    """A complaint that is open and says just this."""
+    where = [getattr(Complaint, name) == value for name, value in what.items()]
+    where += [Complaint.squad_id == squad_id, Complaint.closed_on.is_(None)]
+    return db.scalar(select(Complaint).where(*where).limit(1))

@@ -32,6 +32,7 @@ def answer(slug: str, complaint_id: str, json_data: schemas.ComplaintAnswerIn) -
         json_data.answer,
         json_data.closed,
         json_data.again_on,
+        version=json_data.version,
         stamp=context.stamp(),
         today=today,
     )

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.store.models import Availability
-from uvren.web.schemas import In, Number, PainIn, Words
+from uvren.web.schemas import In, Number, PainIn, Ulid, Words
 
 
 class AllowedIn(In):
@@ -20,6 +20,7 @@ class AllowedIn(In):
     minutes_share: Number | None = None
     effort_cap: Number | None = None
     to_day: date | None = None
+    replaces: Ulid | None = None
 
 
 class ComplaintAnswerIn(In):
@@ -28,6 +29,7 @@ class ComplaintAnswerIn(In):
     answer: Words | None = None
     closed: bool = False
     again_on: date | None = None
+    version: int
     allowed: AllowedIn | None = None
 
 

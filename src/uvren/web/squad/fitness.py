@@ -41,8 +41,8 @@ def shipped(slug: str) -> dict[str, Any]:
 
 def _save(slug: str, code: str | None, given: schemas.TestIn) -> Any:
     squad = context.squad(slug, Action.EDIT_FORMS)
-    draft = fitness_tests.Draft(**given.model_dump())
-    return fitness_tests.save_test(context.db(), squad, draft, code=code, stamp=context.stamp())
+    draft = fitness_tests.Draft(**given.model_dump(exclude={"version"}))
+    return fitness_tests.save_test(context.db(), squad, draft, code=code, version=given.version, stamp=context.stamp())
 
 
 @blueprint.post("")

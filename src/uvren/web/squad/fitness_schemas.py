@@ -26,6 +26,7 @@ class TestIn(In):
     protocol: Annotated[str, Field(max_length=2000)] | None = None
     anchor: AnchorKind | None = None
     jump: bool = False
+    version: int | None = None
 
 
 class TestOut(Out):
@@ -41,6 +42,7 @@ class TestOut(Out):
     protocol: str | None
     anchor: AnchorKind | None
     jump: bool
+    version: int
 
 
 class TestsOut(Out):
