@@ -1,12 +1,15 @@
 """Many at once, and everything killed in the middle: what was acknowledged is there, and there once."""
 
+import contextlib
 import http.client
 import os
 import random
 import signal
+import socket
 import threading
 import time
 import urllib.error
+import urllib.request
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -21,6 +24,7 @@ from uvren.simulate.club import PASSWORD
 from uvren.store.database import connect, sessions
 from uvren.store.models import Club, Entry, Report, Role, RoleGrant, User
 from uvren.store.types import new_ulid
+from uvren.web.workers import HEADER_SECONDS
 
 ATHLETES = 200
 SLUG = "the-flood"
@@ -165,3 +169,24 @@ def test_what_was_acknowledged_before_a_kill_is_there_after_it_once(served, floo
             assert (entry.minutes, entry.effort) == (61, effort)
             assert entry.version == (version or 0) + 1
     engine.dispose()
+
+
+def test_who_asks_slowly_is_cut_and_holds_up_nobody(served):
+    """More connections than there are threads, each with half a head and no more."""
+    half = b"GET /api/me HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Slow: "
+    held = [socket.create_connection(("127.0.0.1", served.port), timeout=60) for _ in range(160)]
+    try:
+        for one in held:
+            one.sendall(half)
+        began = time.monotonic()
+        with urllib.request.urlopen(f"{served.address}/api/me", timeout=60) as answer:
+            assert answer.status == 200
+        assert time.monotonic() - began < 3 * HEADER_SECONDS
+        cut = 0
+        for one in held:
+            with contextlib.suppress(ConnectionError):
+                cut += one.recv(1) == b""
+        assert cut >= 100
+    finally:
+        for one in held:
+            one.close()

@@ -13,12 +13,15 @@ import pytest
 from tests.conftest import NOW, TODAY, make_database
 from tests.squad import PASSWORD, make_small_squad
 from tests.web.conftest import Client, StillClock
+from uvren.services.day import kept
+from uvren.services.day.kept import Days
 from uvren.services.squad import squads
-from uvren.store.database import connect, sessions
+from uvren.store.database import connect, sessions, snapshots
 from uvren.store.models import Audit, Call, Club, Role, RoleGrant, User
 from uvren.web.answers import Answer, Answers
 from uvren.web.app import create_app
 from uvren.web.morning import calls, morning
+from uvren.web.workers import work_out_today
 
 
 class House:
@@ -245,3 +248,10 @@ def test_only_so_many_bytes_are_kept_the_last_that_were_asked_for():
     # What is larger than all of it together is not kept.
     kept.put("e", Answer(b"x" * 31, b"", frozenset()))
     assert kept.get("e") is None
+
+
+def test_a_process_that_starts_has_worked_out_today_before_anybody_asks(house):
+    house.app.extensions["uvren_days"] = Days(snapshots(house.engine))
+    assert work_out_today(house.app)
+    with patch.object(kept, "read_day", side_effect=AssertionError("worked out once more")):
+        assert house.get(Role.PERFORMANCE, f"morning?day={TODAY}").status_code == 200

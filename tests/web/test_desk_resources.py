@@ -203,7 +203,7 @@ def test_availability_is_the_days_and_not_only_what_clinicians_wrote(sign_in_as,
     )
     db.flush()
     for role, stands, said in (
-        (Role.COACH, "ask", "ask staff first"),
+        (Role.COACH, "wait", "ask staff first"),
         (Role.CLINICIAN, "wait", "waits for a clinician"),
     ):
         row = sign_in_as(role).get(f"{base}/reports?day={TODAY}").json["rows"][0]

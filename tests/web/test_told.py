@@ -20,9 +20,7 @@ from uvren.store.types import new_ulid
 
 YESTERDAY, TOMORROW = TODAY - timedelta(days=1), TODAY + timedelta(days=1)
 # No coach learns that one of these is behind a day off or a change.
-SECRETS = re.compile(
-    r"screen|trial|refer|overtraining|clinic|pain|knee|illness|\bill\b|fever|meniscus|\bwait\b", re.IGNORECASE
-)
+SECRETS = re.compile(r"screen|trial|refer|overtraining|clinic|pain|knee|illness|\bill\b|fever|meniscus", re.IGNORECASE)
 
 
 def call(kind, **more):

@@ -180,10 +180,10 @@ class Standing:
         return list(dict.fromkeys(of_gate + of_call))
 
     def told(self, audiences: Set[Audience]) -> Stands:
-        """How someone stands, as these audiences may know it: not whether it is a trial of rest, or for a clinician."""
+        """How someone stands, as these audiences may know it: not whether a day off is a trial of rest."""
         if audiences & {Audience.REPORTS, Audience.CLINICAL}:
             return self.stands
-        return {Stands.REST: Stands.OUT, Stands.WAIT: Stands.ASK}.get(self.stands, self.stands)
+        return Stands.OUT if self.stands is Stands.REST else self.stands
 
     def said(self, audiences: Set[Audience], planned_minutes: float = 0.0) -> str:
         """How someone stands in few words, as these audiences may know it; empty for the plan as it is."""

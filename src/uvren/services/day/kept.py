@@ -51,7 +51,7 @@ class Days:
 
     def __init__(self, snapshot: Callable[[], DbSession], most: int = 6) -> None:
         self._snapshot = snapshot
-        self._most = most
+        self.most = most
         self._kept: OrderedDict[tuple[int, date, date], _Kept] = OrderedDict()
         self._lock = Lock()
 
@@ -66,7 +66,7 @@ class Days:
         with self._lock:
             kept = self._kept.setdefault(key, _Kept())
             self._kept.move_to_end(key)
-            while len(self._kept) > self._most:
+            while len(self._kept) > self.most:
                 self._kept.popitem(last=False)
         with kept.lock:
             if kept.changed(marks) != set():
