@@ -35,6 +35,7 @@ from uvren.store.models import Club, Membership, Role, RoleGrant, Scope, Session
 from uvren.store.types import new_ulid
 
 ATHLETES, DAYS, CLIENTS, SECONDS = 60, 1095, 20, 20
+READY_SECONDS = 5.0
 PATH = f"/api/squads/sixty/morning?day={TODAY}"
 LIMITS = (("ratio_ceiling", 1.3, {"school": "ewma"}), ("week_change_cap", 0.25, {}), ("day_cap", 1100.0, {}))
 
@@ -155,8 +156,12 @@ def resource(served: Served) -> None:
     def look() -> object:
         return visitor.look(PATH)
 
-    firsts = []
+    firsts, ready = [], []
     for _ in range(3):
+        # A process works out today by itself as it starts: who looks at once waits for that, who looks later does not.
+        again(served)
+        time.sleep(READY_SECONDS)
+        ready.append(timed(look))
         again(served)
         # What the programs themselves take to be loaded is no part of it.
         visitor.ask("GET", f"/api/squads/tarnholm-ski/morning?day={TODAY}")
@@ -172,7 +177,8 @@ def resource(served: Served) -> None:
     empty = best(lambda: visitor.ask("GET", "/healthz"), runs=15)
     own = phone(served)
     for what, seconds, aim in (
-        ("first look after a start", min(firsts), "at most 3"),
+        ("first look a few seconds after a start", min(ready), "at most 3"),
+        ("first look at once after a start", min(firsts), "at most 3"),
         ("look after one changed rating", float(np.median(changed)), "at most 0.5"),
         ("look when nothing has changed", unchanged, "at most 0.05"),
         ("an athlete's own page on that squad", own, "at most 0.1"),

@@ -46,6 +46,9 @@ it("has at most nine sizes of type, and no other", () => {
   // Letters in a drawing that is scaled as a whole are of the drawing's own measure.
   const sizes = matching(/\.(tsx?|css)$/, /font-?size["']?[:=]\s*["{]?[\d.]+(px|rem|em)?/gi);
   expect(sizes).toEqual(["phone.css: font-size: 7px"]);
+  // As an attribute of a drawing's words a size is lost: the page's reset of all type is stronger.
+  const drawn = matching(/\.tsx$/, /<(text|tspan)\b[^>]*\b(fontSize|fontWeight)=/g);
+  expect(drawn).toEqual([]);
 });
 
 it("uses no property of the page that is not there", () => {

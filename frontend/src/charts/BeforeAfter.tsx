@@ -2,6 +2,7 @@ import { scaleLinear, scalePoint } from "d3-scale";
 import { line } from "d3-shape";
 import { load } from "../frame/numbers";
 import { colour } from "../theme/tokens";
+import { Words } from "./Words";
 
 export interface WeekPair {
   until: string;
@@ -49,20 +50,13 @@ export function BeforeAfter({ weeks, width, height = 120, unit, tick }: BeforeAf
         .join("; ")}
     >
       <line x1={30} x2={width - 40} y1={y(0)} y2={y(0)} stroke={colour.rule} />
-      <text x={0} y={y(most) + 4} fontSize="var(--type-fine)" fill={colour.quiet}>
+      <Words x={0} y={y(most) + 4}>
         {load(most)}
-      </text>
+      </Words>
       {weeks.map((week, i) => (
-        <text
-          key={week.until}
-          x={x(week.until)}
-          y={height - 4}
-          fontSize="var(--type-fine)"
-          textAnchor="middle"
-          fill={colour.quiet}
-        >
+        <Words key={week.until} x={x(week.until)} y={height - 4} textAnchor="middle">
           {i % 2 === weeks.length % 2 ? "" : tick(week.until)}
-        </text>
+        </Words>
       ))}
       {moved && (
         <path
@@ -80,15 +74,15 @@ export function BeforeAfter({ weeks, width, height = 120, unit, tick }: BeforeAf
         ),
       )}
       {ends.map((end) => (
-        <text
+        <Words
           key={end.text}
           x={width - 38}
           y={end.at}
-          fontSize="var(--type-small)"
+          size="small"
           fill={end.text === "then" ? colour.kelp : colour.quiet}
         >
           {end.text}
-        </text>
+        </Words>
       ))}
     </svg>
   );

@@ -1,6 +1,7 @@
 import { memo } from "react";
 import type { Lane } from "../api/client";
 import { colour } from "../theme/tokens";
+import { Words } from "./Words";
 
 export type Felt = Lane["felt"][number];
 
@@ -113,20 +114,13 @@ export function ProfileHead({ felt }: { felt: Felt[] }) {
       aria-label="Report: up is better than usual"
       overflow="visible"
     >
-      <text x="0" y="11" fontSize="var(--type-fine)" fill={colour.quiet}>
+      <Words x="0" y="11">
         up: better than usual
-      </text>
+      </Words>
       {felt.map((item, i) => (
-        <text
-          key={item.item}
-          x={(i + 0.5) * STEP}
-          y={i % 2 ? 37 : 25}
-          fontSize="var(--type-fine)"
-          textAnchor="middle"
-          fill={colour.ink}
-        >
+        <Words key={item.item} x={(i + 0.5) * STEP} y={i % 2 ? 37 : 25} textAnchor="middle" fill={colour.ink}>
           {SHORT[item.item] ?? item.name}
-        </text>
+        </Words>
       ))}
     </svg>
   );

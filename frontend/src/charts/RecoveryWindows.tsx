@@ -3,6 +3,7 @@ import type { Timeline } from "../api/client";
 import { mediumDay, plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
 import "./charts.css";
+import { Words } from "./Words";
 
 interface RecoveryWindowsProps {
   windows: Timeline["windows"];
@@ -41,9 +42,9 @@ export function RecoveryWindows({ windows, asOf }: RecoveryWindowsProps) {
         return (
           <g key={one.system}>
             <title>{one.because}</title>
-            <text x="0" y={y + 4} fontSize="var(--type-note)" fill={colour.ink}>
+            <Words x="0" y={y + 4} size="note" fill={colour.ink}>
               {one.system}
-            </text>
+            </Words>
             <line x1={LEFT} x2={WIDTH - 4} y1={y} y2={y} stroke={colour.ruleSoft} />
             <rect
               x={begins}
@@ -67,17 +68,16 @@ export function RecoveryWindows({ windows, asOf }: RecoveryWindowsProps) {
       })}
       <line x1={x(now)} x2={x(now)} y1="2" y2={height - 15} stroke={colour.ink} strokeWidth="1.3" />
       {days.map(({ day, at }) => (
-        <text
+        <Words
           key={day}
           x={at}
           y={height - 3}
           textAnchor="middle"
-          fontSize="var(--type-fine)"
-          fontWeight={day === asOf ? 700 : 400}
+          strong={day === asOf}
           fill={day === asOf ? colour.ink : colour.quiet}
         >
           {NAMED.format(new Date(day))}
-        </text>
+        </Words>
       ))}
     </svg>
   );

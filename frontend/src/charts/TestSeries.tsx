@@ -3,6 +3,7 @@ import { mediumDay } from "../frame/days";
 import * as say from "../frame/numbers";
 import { colour } from "../theme/tokens";
 import "./charts.css";
+import { Words } from "./Words";
 
 interface Point {
   day: string;
@@ -47,15 +48,9 @@ export function TestSeries({ label, unit, error, lines }: TestSeriesProps) {
       {y.ticks(4).map((tick) => (
         <g key={tick}>
           <line x1={EDGE.left} x2={WIDTH - 8} y1={y(tick)} y2={y(tick)} stroke={colour.ruleSoft} />
-          <text
-            x={EDGE.left - 5}
-            y={y(tick) + 3.5}
-            textAnchor="end"
-            fontSize="var(--type-fine)"
-            fill={colour.quiet}
-          >
+          <Words x={EDGE.left - 5} y={y(tick) + 3.5} textAnchor="end">
             {say.fine(tick)}
-          </text>
+          </Words>
         </g>
       ))}
       {days[0] && <DayMark day={days[0]} at={x(Date.parse(days[0]))} anchor="start" />}
@@ -103,9 +98,9 @@ export function TestSeries({ label, unit, error, lines }: TestSeriesProps) {
               );
             })}
             {end && side && (
-              <text x={end[0] + 8} y={end[1] + 4} fontSize="var(--type-fine)" fill={colour.ink}>
+              <Words x={end[0] + 8} y={end[1] + 4} fill={colour.ink}>
                 {side}
-              </text>
+              </Words>
             )}
           </g>
         );
@@ -116,8 +111,8 @@ export function TestSeries({ label, unit, error, lines }: TestSeriesProps) {
 
 function DayMark({ day, at, anchor }: { day: string; at: number; anchor: "start" | "end" }) {
   return (
-    <text x={at} y={HEIGHT - 6} textAnchor={anchor} fontSize="var(--type-fine)" fill={colour.quiet}>
+    <Words x={at} y={HEIGHT - 6} textAnchor={anchor}>
       {mediumDay(day)}
-    </text>
+    </Words>
   );
 }

@@ -23,6 +23,7 @@ import {
   Work,
   Zones,
 } from "./TimeRows";
+import { Words } from "./Words";
 
 export type { Span } from "./TimeRows";
 
@@ -175,29 +176,16 @@ function Dates({ timeline, span, x, width, height, today }: PartProps & { width:
           <g key={i}>
             <line x1={x(i)} x2={x(i)} y1={TOP} y2={height} stroke={colour.ruleSoft} />
             {Math.abs(x(i) - x(today)) > 34 && (
-              <text
-                x={x(i)}
-                y="13"
-                textAnchor={x(i) > width - 34 ? "end" : "middle"}
-                fontSize="var(--type-fine)"
-                fill={colour.quiet}
-              >
+              <Words x={x(i)} y="13" textAnchor={x(i) > width - 34 ? "end" : "middle"} fill={colour.quiet}>
                 {dayAndMonth(timeline.days[i] ?? "")}
-              </text>
+              </Words>
             )}
           </g>
         ))}
       {shownNow && (
-        <text
-          x={x(today - 0.5)}
-          y="13"
-          textAnchor="middle"
-          fontSize="var(--type-small)"
-          fontWeight="700"
-          fill={colour.ink}
-        >
+        <Words x={x(today - 0.5)} y="13" textAnchor="middle" size="small" strong fill={colour.ink}>
           now
-        </text>
+        </Words>
       )}
     </g>
   );

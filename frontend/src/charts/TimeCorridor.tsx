@@ -7,6 +7,7 @@ import * as say from "../frame/numbers";
 import { colour } from "../theme/tokens";
 import { CorridorBand, through, type Weight } from "./CorridorBand";
 import { HALO, Label, LEFT, placesOf, type RowProps, Tick } from "./TimeRows";
+import { Words } from "./Words";
 
 const WEIGHT: Weight = { edges: [1, 1], own: [2.1, 1.8], over: [0.66, 0.3], under: [0.5, 0.22] };
 
@@ -64,15 +65,9 @@ export function TimeCorridor({ name, unit, strip, today, row, span, x, base, bes
         </path>
       )}
       {base && first !== undefined && (
-        <text
-          x={x(first) + 3}
-          y={y(base[first] ?? 0) + 13}
-          fontSize="var(--type-fine)"
-          fill={colour.ink}
-          {...HALO}
-        >
+        <Words x={x(first) + 3} y={y(base[first] ?? 0) + 13} fill={colour.ink} {...HALO}>
           base load
-        </text>
+        </Words>
       )}
       {beside && (
         <path

@@ -5,8 +5,9 @@ import { line } from "d3-shape";
 import type { NoticeRun, Timeline } from "../api/client";
 import { mediumDay } from "../frame/days";
 import * as say from "../frame/numbers";
-import { colour } from "../theme/tokens";
+import { colour, type } from "../theme/tokens";
 import { NotchPath } from "./Notch";
+import { Words } from "./Words";
 
 export const LEFT = 118;
 /** Space right of the last day. */
@@ -44,15 +45,15 @@ export function Label({ text, y, more }: { text: string; y: number; more?: strin
   const [first, rest] = at > 0 ? [text.slice(0, at), text.slice(at + 1)] : [text, ""];
   const below = [rest, more].filter(Boolean).join(", ");
   return (
-    <text x="0" y={y} fontSize="var(--type-small)" fill={colour.ink}>
+    <Words x="0" y={y} size="small" fill={colour.ink}>
       <title>{text}</title>
       {first}
       {below && (
-        <tspan x="0" dy="14" fontSize="var(--type-fine)" fill={colour.quiet}>
+        <tspan x="0" dy="14" style={{ fontSize: type.fine }} fill={colour.quiet}>
           {below}
         </tspan>
       )}
-    </text>
+    </Words>
   );
 }
 
@@ -61,9 +62,9 @@ export function Tick({ y, right, children }: { y: number; right: number; childre
   return (
     <>
       <line x1={LEFT} x2={right} y1={y} y2={y} stroke={colour.rule} strokeOpacity="0.55" />
-      <text x={LEFT - 5} y={y + 3.5} textAnchor="end" fontSize="var(--type-fine)" fill={colour.quiet}>
+      <Words x={LEFT - 5} y={y + 3.5} textAnchor="end">
         {children}
-      </text>
+      </Words>
     </>
   );
 }
@@ -224,9 +225,9 @@ function Stacks({ label, parts, row, span, x }: StacksProps) {
           <g key={part.name} transform={`translate(${here} ${row.top})`}>
             <title>{part.title ?? part.name}</title>
             <rect width="8" height="8" fill={part.fill} />
-            <text x="12" y="8" fontSize="var(--type-fine)" fill={colour.quiet}>
+            <Words x="12" y="8">
               {part.name}
-            </text>
+            </Words>
           </g>
         );
       })}
@@ -307,15 +308,14 @@ export function TestRow({ test, timeline, row, span, x }: RowProps & { test: Tim
             <title>{`${test.name} ${say.fine(one.value)} ${test.unit}, ${mediumDay(one.day)}`}</title>
           </circle>
           {i === points.length - 1 && (
-            <text
+            <Words
               x={x(one.at)}
               y={y(one.value) - 6 < row.top + 8 ? y(one.value) + 14 : y(one.value) - 6}
               textAnchor="middle"
-              fontSize="var(--type-fine)"
               fill={colour.ink}
             >
               {say.fine(one.value)}
-            </text>
+            </Words>
           )}
         </g>
       ))}
@@ -427,15 +427,9 @@ export function CallRow({ timeline, row, span, x }: RowProps) {
               fill={colour.raised}
               stroke={colour.quiet}
             />
-            <text
-              x={x(at)}
-              y={row.top + 12.5}
-              textAnchor="middle"
-              fontSize="var(--type-fine)"
-              fill={colour.ink}
-            >
+            <Words x={x(at)} y={row.top + 12.5} textAnchor="middle" fill={colour.ink}>
               {CALL_KEYS[one.call.kind] ?? "–"}
-            </text>
+            </Words>
             {one.kept && (
               <line
                 x1={x(at) - half}

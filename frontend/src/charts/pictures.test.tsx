@@ -171,6 +171,6 @@ describe("recovery windows", () => {
       "muscle: open until Thu 12 March to Fri 13",
     );
     const today = [...box.querySelectorAll("text")].find((one) => one.textContent === "Thu");
-    expect(today?.getAttribute("font-weight")).toBe("700");
+    expect(today?.style.fontWeight).toBe("700");
   });
 });

@@ -136,6 +136,8 @@ def _utf_16(begin: bytes) -> str:
 def _guess_text(path: Path, layout: Layout) -> Layout:
     with path.open("rb") as source:
         begin = source.read(SAMPLE_BYTES)
+    # Not by a package that detects encodings: a file of names and numbers is nearly all ASCII, and of so little such a
+    # package takes another code page (tried: charset-normalizer read Åse Bjørk in cp1252 as Ĺse Bjřrk).
     encoding = _utf_16(begin[:4096])
     if not encoding:
         encoding = "utf-8"

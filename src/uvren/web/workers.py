@@ -9,10 +9,14 @@ from typing import Any
 
 from gunicorn.workers.gthread import TConn, ThreadWorker
 
+from uvren.core.audience import LEAST, Audience
+
 # How long a browser may take to say what it asks for, and each piece of what it sends with it.
 HEADER_SECONDS, PIECE_SECONDS = 10.0, 30.0
 # How often, a second apart, a process that starts tries to work out today.
 READY_TRIES = 120
+# Who looks first in the morning: staff who read reports, and coaches.
+READERS = (frozenset({Audience.DESK, Audience.REPORTS}), LEAST)
 
 
 class PatientWorker(ThreadWorker):  # type: ignore[misc]
@@ -81,7 +85,7 @@ def _get_ready(worker: Any) -> None:
 def work_out_today(app: Any) -> bool:
     """Work out today for each squad, as many as are kept. Returns whether there is any squad."""
     from uvren.services.day.dates import local_day
-    from uvren.services.day.kept import parts_on
+    from uvren.services.morning import read_morning
     from uvren.store import queries
 
     days, now = app.extensions["uvren_days"], app.extensions["uvren_clock"].now()
@@ -90,5 +94,6 @@ def work_out_today(app: Any) -> bool:
         squads = queries.club.squads(db)
         for squad in squads[: days.most]:
             today = local_day(squad, now)
-            parts_on(db, squad, today, today)
+            for audiences in READERS:
+                read_morning(db, squad, today, today, audiences=audiences)
     return bool(squads)

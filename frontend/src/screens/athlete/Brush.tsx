@@ -3,6 +3,7 @@ import { line } from "d3-shape";
 import { type PointerEvent, useRef } from "react";
 import type { Timeline } from "../../api/client";
 import type { Span } from "../../charts/TimeAxis";
+import { Words } from "../../charts/Words";
 import { dayAndMonth } from "../../frame/days";
 import { colour } from "../../theme/tokens";
 
@@ -92,9 +93,9 @@ export function Brush({ timeline, span, width, onSpan }: BrushProps) {
       />
       {edge("from")}
       {edge("to")}
-      <text x={LEFT - 8} y={HEIGHT / 2 + 4} textAnchor="end" fontSize="var(--type-small)" fill={colour.quiet}>
+      <Words x={LEFT - 8} y={HEIGHT / 2 + 4} textAnchor="end" size="small">
         from {dayAndMonth(timeline.days[0] ?? "")}
-      </text>
+      </Words>
     </svg>
   );
 }

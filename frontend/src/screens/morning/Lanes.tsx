@@ -7,6 +7,7 @@ import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
 import { Notch } from "../../charts/Notch";
 import { Profile, ProfileHead, STEP } from "../../charts/Profile";
+import { Words } from "../../charts/Words";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -121,27 +122,14 @@ const Axis = memo(function Axis({ days, today, width, place }: AxisProps) {
         return (
           <g key={day}>
             {weekly && (
-              <text
-                x={x(i + 0.5)}
-                y="25"
-                textAnchor={anchor(i, days.length)}
-                fontSize="var(--type-fine)"
-                fill={colour.quiet}
-              >
+              <Words x={x(i + 0.5)} y="25" textAnchor={anchor(i, days.length)}>
                 {dayAndMonth(day)}
-              </text>
+              </Words>
             )}
             {isNow && (
-              <text
-                x={x(i)}
-                y="25"
-                textAnchor="middle"
-                fontSize="var(--type-small)"
-                fontWeight="700"
-                fill={colour.ink}
-              >
+              <Words x={x(i)} y="25" textAnchor="middle" size="small" strong fill={colour.ink}>
                 now
-              </text>
+              </Words>
             )}
             {day >= from && matches.has(day) && (
               <path

@@ -127,7 +127,7 @@ function Sheet({ place, session, work, row }: SheetProps) {
           {save.error.message}
         </p>
       )}
-      <p className="form-foot">
+      <p className="form-foot apart">
         Maxima are estimates from repetitions and reserve together, 1 to 12. A per cent is of the athlete’s
         best estimate (Epley) of the last 90 days and fills in the kilograms.
       </p>

@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { Words } from "../../charts/Words";
 import * as say from "../../frame/numbers";
 
 export interface Part {
@@ -70,9 +71,9 @@ export function SegmentStrip({ parts, span, width, inset, editable, onMove, onSe
             height="24"
             fill={i % 2 ? "var(--rule-soft)" : "var(--pale-kelp)"}
           />
-          <text x={x(part.begins) + 7} y="22" fontSize="var(--type-note)" fill="var(--ink)">
+          <Words x={x(part.begins) + 7} y="22" size="note" fill="var(--ink)">
             {fitting(part.name, x(part.begins + part.minutes) - x(part.begins))}
-          </text>
+          </Words>
         </g>
       ))}
       {editable &&

@@ -7,6 +7,7 @@ import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
+import { Beside } from "../../kit/Panel";
 import { Places } from "./Places";
 import { SquadTabs } from "./SquadTabs";
 import { UnitForm } from "./UnitForm";
@@ -39,36 +40,34 @@ export default function UnitsScreen({ place }: { place: Place }) {
           )}
         </div>
       </div>
-      <div className="desk">
-        {!data ? (
-          <Skeleton height="300px" m="5" flex="1" />
-        ) : editing ? (
-          <UnitForm
-            key={editing === "new" ? "new" : editing.code + editing.definition.id}
-            place={place}
-            data={data}
-            channel={editing === "new" ? null : editing}
-            onDone={() => setEditing(null)}
-          >
-            <UnitsTable place={place} data={data} onChange={setEditing} />
-          </UnitForm>
-        ) : (
-          <>
-            <div className="desk-main">
-              <UnitsTable place={place} data={data} onChange={setEditing} />
-              <Places place={place} places={data.places} />
-            </div>
-            <aside className="desk-side closed" aria-label="Unit of work">
-              <p className="quiet">
-                A unit says what a session costs. While you change a weight, the effect on a real session and
-                on the last 8 weeks is shown; nothing moves until it is saved. A changed unit holds from its
-                day on.
-              </p>
-            </aside>
-          </>
-        )}
-      </div>
+      {!data ? (
+        <Skeleton height="300px" m="5" />
+      ) : editing ? (
+        <UnitForm
+          key={editing === "new" ? "new" : editing.code + editing.definition.id}
+          place={place}
+          data={data}
+          channel={editing === "new" ? null : editing}
+          onDone={() => setEditing(null)}
+        >
+          <UnitsTable place={place} data={data} onChange={setEditing} />
+        </UnitForm>
+      ) : (
+        <Beside label="Unit of work" open={false} panel={<WhatAUnitSays />}>
+          <UnitsTable place={place} data={data} onChange={setEditing} />
+          <Places place={place} places={data.places} />
+        </Beside>
+      )}
     </>
+  );
+}
+
+function WhatAUnitSays() {
+  return (
+    <p className="quiet">
+      A unit says what a session costs. While you change a weight, the effect on a real session and on the
+      last 8 weeks is shown; nothing moves until it is saved. A changed unit holds from its day on.
+    </p>
   );
 }
 
