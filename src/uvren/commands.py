@@ -19,6 +19,7 @@ from uvren.core.series import LoadTable, tabulate
 from uvren.core.workload import Workload
 from uvren.files.errors import BadFile
 from uvren.files.loads_csv import read_loads
+from uvren.files.writing import plain_cell
 
 
 class Unusable(ValueError):
@@ -59,7 +60,7 @@ def analyse(loads: Path, out: Path | None, start: float = 0.0) -> None:
         for i, (athlete, channel) in enumerate(table.keys):
             for column in range(int(table.loads.start[i]), table.loads.days):
                 figures = [_cell(values[i, column]) for values in columns.values()]
-                writer.writerow([table.loads.date_of(column), athlete, channel, *figures])
+                writer.writerow([table.loads.date_of(column), plain_cell(athlete), plain_cell(channel), *figures])
     finally:
         if out:
             target.close()

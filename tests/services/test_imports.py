@@ -21,6 +21,7 @@ from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.stamp import Stamp
 from uvren.simulate import devices
+from uvren.store import queries
 from uvren.store.models import (
     AnchorKind,
     Channel,
@@ -190,6 +191,46 @@ def test_unknown_athletes_keep_a_file_out_until_someone_says_who_they_are(db, sq
     done = imports.run(db, failed.id, folder, now=NOW, today=TODAY)
     assert done.state is ImportState.DONE
     assert [one.athlete_id for one in recordings(db)] == [squad.athletes[3]]
+
+
+def test_a_file_that_ends_the_worker_twice_is_not_begun_again_and_can_be_put_away(db, squad, folder, monkeypatch):
+    content = strap().encode()
+    put = imports.put_down(db, squad.squad, folder, "strap.csv", io.BytesIO(content), stamp=Stamp(squad.staff.id, NOW))
+    imports.queue(
+        db, squad.squad, put.id, strap_spec(imports.preview(db, squad.squad, folder / put.id, "strap.csv").spec)
+    )
+    begun = []
+
+    def killed(*_args, **_more):
+        begun.append(1)
+        # Ends the worker as a kill does: nothing is written of what came of it.
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as patched:
+        patched.setattr("uvren.services.session.imports.files.bring_in", killed)
+        for _ in range(2):
+            with pytest.raises(KeyboardInterrupt):
+                imports.run(db, put.id, folder, now=NOW, today=TODAY)
+            assert queries.session.imports_to_begin(db) == [put.id]
+        failed = imports.run(db, put.id, folder, now=NOW, today=TODAY)
+    assert len(begun) == 2
+    assert failed.state is ImportState.FAILED
+    assert "ended at this one twice" in failed.report["wrong"]
+    # Somebody may try it once more, or put it away.
+    imports.queue(db, squad.squad, put.id, Spec.from_json(failed.spec))
+    assert failed.begun == 0
+    failed.state = ImportState.FAILED
+    imports.discard(db, squad.squad, put.id, folder)
+    assert not (folder / put.id).exists()
+
+
+def test_a_file_made_to_do_harm_is_refused_where_it_is_looked_at(db, squad, folder):
+    content = b'{"t":' + b"[" * 200_000 + b"]" * 200_000 + b"}\n"
+    put = imports.put_down(
+        db, squad.squad, folder, "nested.jsonl", io.BytesIO(content), stamp=Stamp(squad.staff.id, NOW)
+    )
+    with pytest.raises(Invalid, match="nested deeper"):
+        imports.preview(db, squad.squad, folder / put.id, "nested.jsonl")
 
 
 def test_someone_who_is_none_of_the_squad_is_left_out(db, squad, bring):

@@ -10,12 +10,15 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from itertools import islice
 from pathlib import Path
 
 from uvren.files.errors import BadFile
 from uvren.files.safety import MOST_COLUMNS, check_archive, check_size
 
 SAMPLE_BYTES = 256 * 1024
+# Longer names are no names; of longer cells the beginning is shown.
+MOST_NAME, MOST_SHOWN = 200, 200
 SAMPLE_ROWS = 60
 SEPARATORS = (",", ";", "\t", "|")
 HEAD_WITHIN = 20
@@ -63,6 +66,18 @@ class Look:
 def look_at(path: Path, given: Layout | None = None) -> Look:
     """Guess how the file is written, or take ``given``, and show how it begins. Raises BadFile."""
     check_size(path)
+    try:
+        look = _look_at(path, given)
+    except csv.Error as error:
+        raise BadFile(f"The text cannot be cut into columns: {error}.") from error
+    if len(look.columns) > MOST_COLUMNS:
+        raise BadFile(f"The file has {len(look.columns)} columns; {MOST_COLUMNS} is the most.")
+    if any(len(name) > MOST_NAME for name in look.columns):
+        raise BadFile(f"The name of a column has more than {MOST_NAME} letters. Is the row with the names right?")
+    return replace(look, rows=[[cell[:MOST_SHOWN] for cell in row] for row in look.rows])
+
+
+def _look_at(path: Path, given: Layout | None) -> Look:
     layout = given or Layout(guess_format(path))
     if layout.format is Format.GPX:
         from uvren.files.gpx import COLUMNS
@@ -89,8 +104,6 @@ def look_at(path: Path, given: Layout | None = None) -> Look:
     columns = head_of(cells, layout)
     if not columns:
         raise BadFile("No row with the names of columns was found.")
-    if len(columns) > MOST_COLUMNS:
-        raise BadFile(f"The file has {len(columns)} columns; {MOST_COLUMNS} is the most.")
     width = len(columns)
     rows = [(row + [""] * width)[:width] for row in cells[layout.first_data_row :] if any(row)]
     return Look(layout, columns, rows, sheets)
@@ -176,15 +189,8 @@ def _first_lines(path: Path, layout: Layout) -> list[list[str]]:
     text = _decoded(begin, layout.encoding)
     if len(begin) == SAMPLE_BYTES:
         text = text[: max(text.rfind("\n"), text.rfind("\r")) + 1]
-    rows: list[list[str]] = []
-    try:
-        for row in csv.reader(io.StringIO(text, newline=""), delimiter=layout.separator):
-            rows.append([cell.strip() for cell in row])
-            if len(rows) == SAMPLE_ROWS:
-                break
-    except csv.Error as error:
-        raise BadFile(f"The text cannot be cut into columns: {error}.") from error
-    return rows
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=layout.separator)
+    return [[cell.strip() for cell in row] for row in islice(reader, SAMPLE_ROWS)]
 
 
 _NUMBER = re.compile(r"^[+-]?\d+([.,]\d+)?([eE][+-]?\d+)?$")
@@ -294,7 +300,5 @@ def _look_at_json_lines(path: Path, layout: Layout) -> Look:
                 raise BadFile(f"Line {number} is not a JSON object.")
             rows.append(row)
     columns = list(dict.fromkeys(str(name) for row in rows for name in row))
-    if len(columns) > MOST_COLUMNS:
-        raise BadFile(f"The file has {len(columns)} columns; {MOST_COLUMNS} is the most.")
     shown = [["" if row.get(name) is None else str(row[name]) for name in columns] for row in rows]
     return Look(layout, columns, shown, [])

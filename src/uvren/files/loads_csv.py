@@ -6,7 +6,6 @@ An empty load is a session without a report. ``status`` is measured, estimated o
 from __future__ import annotations
 
 import csv
-import io
 import math
 from collections.abc import Iterable, Iterator
 from datetime import date
@@ -14,7 +13,7 @@ from typing import TextIO
 
 from uvren.core.series import LoadRow
 from uvren.files.errors import BadFile
-from uvren.files.writing import plain_cell
+from uvren.files.writing import Cell, csv_lines
 
 COLUMNS = ("athlete", "date", "channel", "load")
 
@@ -51,13 +50,9 @@ def _row(line: dict[str, str | None], number: int) -> LoadRow:
 
 def write_loads(rows: Iterable[LoadRow]) -> Iterator[str]:
     """CSV lines of the rows, head line first; a float keeps all its digits."""
-    buffer = io.StringIO()
-    writer = csv.writer(buffer, lineterminator="\n")
-    writer.writerow([*COLUMNS, "status"])
-    for row in rows:
-        status = "missing" if row.load is None else "estimated" if row.estimated else "measured"
-        load = "" if row.load is None else repr(float(row.load))
-        writer.writerow([plain_cell(row.athlete), row.day, row.channel, load, status])
-        yield buffer.getvalue()
-        buffer.seek(0)
-        buffer.truncate()
+    return csv_lines([*COLUMNS, "status"], map(_cells, rows))
+
+
+def _cells(row: LoadRow) -> tuple[Cell, ...]:
+    status = "missing" if row.load is None else "estimated" if row.estimated else "measured"
+    return row.athlete, row.day, row.channel, None if row.load is None else float(row.load), status

@@ -8,16 +8,20 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterable, Sequence
+import re
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
+from itertools import chain
 from typing import Any
 
 Cell = str | float | int | bool | date | datetime | None
 
-# A cell that begins with one of these would be run as a formula by spreadsheet programs.
+# A cell that begins with one of these, after any white space, would be run as a formula by spreadsheet programs.
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+# Characters that no workbook may hold, and nobody can read.
+_CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ufffe\uffff]")
 
 
 class TableFormat(StrEnum):
@@ -39,7 +43,24 @@ MEDIA_TYPES = {
 
 def plain_cell(text: str) -> str:
     """Text that a spreadsheet shows as it stands."""
-    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
+    text = without_controls(text)
+    return f"'{text}" if text.startswith(FORMULA_STARTS) or text.lstrip().startswith(FORMULA_STARTS) else text
+
+
+def without_controls(text: str) -> str:
+    return _CONTROLS.sub("", text)
+
+
+def csv_lines(columns: Sequence[str], rows: Iterable[Sequence[Cell]], separator: str = ",") -> Iterator[str]:
+    """Lines of CSV, the heads first; a float keeps all its digits."""
+    buffer = io.StringIO()
+    # The ending makes the writer quote a lone carriage return too; what is written ends in a line feed alone.
+    writer = csv.writer(buffer, delimiter=separator, lineterminator="\r\n")
+    for row in chain([columns], rows):
+        writer.writerow(map(_text, row))
+        yield f"{buffer.getvalue()[:-2]}\n"
+        buffer.seek(0)
+        buffer.truncate()
 
 
 def _text(cell: Cell) -> str:
@@ -55,11 +76,7 @@ def _text(cell: Cell) -> str:
 def write_table(format: TableFormat, columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
     """A table with a row of heads. Numbers keep all their digits."""
     if format in (TableFormat.CSV, TableFormat.TSV):
-        buffer = io.StringIO()
-        writer = csv.writer(buffer, delimiter="," if format is TableFormat.CSV else "\t", lineterminator="\n")
-        writer.writerow(columns)
-        writer.writerows([_text(cell) for cell in row] for row in rows)
-        return buffer.getvalue().encode("utf-8")
+        return "".join(csv_lines(columns, rows, "," if format is TableFormat.CSV else "\t")).encode("utf-8")
     if format is TableFormat.JSON_LINES:
         lines = [json.dumps(dict(zip(columns, map(_json, row), strict=True)), ensure_ascii=False) for row in rows]
         return "".join(f"{line}\n" for line in lines).encode("utf-8")
@@ -76,8 +93,7 @@ def _xlsx(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
 
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Uvren")
-    sheet.append(list(columns))
-    for row in rows:
+    for row in chain([columns], rows):
         cells: list[Any] = []
         for value in row:
             cell = WriteOnlyCell(sheet, _spreadsheet_value(value))
@@ -92,6 +108,8 @@ def _xlsx(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
 
 
 def _spreadsheet_value(cell: Cell) -> Cell:
+    if isinstance(cell, str):
+        return without_controls(cell)
     # A workbook knows no time zones: moments are written as text with theirs.
     return cell.isoformat() if isinstance(cell, datetime) and cell.tzinfo else cell
 

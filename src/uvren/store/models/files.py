@@ -65,6 +65,8 @@ class FileImport(Base):
     share: Mapped[float] = mapped_column(default=0.0)
     report: Mapped[dict[str, Any]]
     undo: Mapped[dict[str, Any]]
+    # How often the worker began to bring it in since it was queued.
+    begun: Mapped[int] = mapped_column(default=0)
     created_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
     created_at: Mapped[datetime]
     finished_at: Mapped[datetime | None]

@@ -9,6 +9,7 @@ from typing import Any
 from apiflask import APIBlueprint
 
 from uvren.core.jumps import CountermovementJump, DropJump, countermovement_jump, drop_jump
+from uvren.files.apart import LOOK_SECONDS, apart
 from uvren.files.errors import BadFile
 from uvren.files.force import read_force
 from uvren.services.club.permissions import Action
@@ -167,7 +168,7 @@ def trace(slug: str, json_data: schemas.TraceIn) -> dict[str, Any]:
         path = Path(folder) / "plate.csv"
         path.write_text(json_data.content, encoding="utf-8")
         try:
-            force = read_force(path)
+            force = apart(LOOK_SECONDS, read_force, path)
         except BadFile as error:
             raise Invalid(str(error), field="content") from error
     jump = (drop_jump if json_data.drop else countermovement_jump)(force.left, force.right, force.rate)

@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
+from uvren.files.apart import READ_SECONDS, apart
 from uvren.files.errors import Problem
 from uvren.services.club import audit
 from uvren.services.day.loads import refresh_daily_loads
@@ -64,7 +65,7 @@ def bring_in(
     Raises NotAllGood where rows, names or sessions are not clear and the mapping does not say to take the good rows.
     """
     tell("Reading the file", 0.05)
-    content = read_file(path, spec, name)
+    content = apart(READ_SECONDS, read_file, path, spec, name)
     queries.squad.hold(db, squad.id)
     tell("Matching people and sessions", 0.35)
     matched = match(db, squad, content, spec, name)

@@ -11,6 +11,7 @@ from typing import IO, Any
 
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.files.apart import LOOK_SECONDS, READ_SECONDS, apart
 from uvren.files.errors import BadFile, Problem
 from uvren.files.layout import Look, look_at
 from uvren.files.safety import MOST_BYTES, megabytes
@@ -29,6 +30,9 @@ from uvren.store.models import (
     Squad,
 )
 from uvren.store.types import new_ulid
+
+# A file at which the worker ended this often is not begun again.
+MOST_BEGUN = 2
 
 
 def put_down(db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[bytes], *, stamp: Stamp) -> FileImport:
@@ -119,7 +123,7 @@ def preview(db: DbSession, squad: Squad, path: Path, name: str, given: Spec | No
     if not path.exists():
         raise Invalid("This file is not here any more. Send it again.", field="file")
     try:
-        look = look_at(path, given.layout if given else None)
+        look = apart(LOOK_SECONDS, look_at, path, given.layout if given else None)
     except BadFile as error:
         raise Invalid(str(error), field="file") from error
     saved = None if given else mappings.mapping_for(db, squad, look.columns)
@@ -136,7 +140,7 @@ def preview(db: DbSession, squad: Squad, path: Path, name: str, given: Spec | No
     }  # fmt: skip
     try:
         spec.check()
-        content = read_file(path, spec, name)
+        content = apart(READ_SECONDS, read_file, path, spec, name)
         matched = match(db, squad, content, spec, name)
         shown |= {
             "people": matched.people,
@@ -162,7 +166,7 @@ def queue(db: DbSession, squad: Squad, import_id: str, spec: Spec) -> FileImport
         raise Stale("This file is on its way in already, or is in.")
     found.spec = spec.to_json()
     found.state, found.step, found.share = ImportState.WAITING, "Waiting for its turn", 0.0
-    found.report = {}
+    found.report, found.begun = {}, 0
     db.flush()
     return found
 
@@ -199,7 +203,15 @@ def run(
     if found.state is not ImportState.WAITING:
         db.rollback()
         return found
-    found.state, found.step = ImportState.RUNNING, "Reading the file"
+    if found.begun >= MOST_BEGUN:
+        found.state, found.report = (
+            ImportState.FAILED,
+            {"wrong": "The program that reads files ended at this one twice."},
+        )
+        found.finished_at, found.step, found.share = now, "", 1.0
+        db.commit()
+        return found
+    found.state, found.step, found.begun = ImportState.RUNNING, "Reading the file", found.begun + 1
     db.commit()
     squad = db.get_one(Squad, found.squad_id)
     try:
