@@ -1,6 +1,7 @@
 """The whole application as `uvren serve` runs it, on a folder and a port of its own."""
 
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -26,6 +27,15 @@ def prepare(folder: Path) -> None:
         engine.dispose()
     finally:
         server.stop()
+
+
+# What the tests and the demo club report, complain of and note.
+HEALTH = re.compile(r"\b(knee|shoulder|thigh|groin|hamstring|fever|illness|soreness|sore|headache|concussion)\b", re.I)
+
+
+def health_in(log: Path) -> list[str]:
+    """The lines of a log that say something of somebody's health."""
+    return [line for line in log.read_text(errors="replace").splitlines() if HEALTH.search(line)]
 
 
 class Served:
@@ -73,10 +83,13 @@ class Served:
             return False
 
     def stop(self) -> int:
-        """Ctrl-C; returns the exit code."""
+        """Ctrl-C; returns the exit code. Nothing of anybody's health may stand in what it said until then."""
         assert self.process is not None
         self.process.send_signal(signal.SIGINT)
-        return self.process.wait(timeout=90)
+        code = self.process.wait(timeout=90)
+        for log in (self.log, self.folder / "db" / "err.log"):
+            assert not log.exists() or health_in(log) == []
+        return code
 
     def children(self) -> list[int]:
         """Every process that works for this one, by id."""

@@ -13,6 +13,7 @@ from huey import crontab
 from huey.contrib.sql_huey import SqlHuey
 from sqlalchemy import Engine, make_url
 
+from uvren.logs import log_as_json
 from uvren.store import queries
 from uvren.store.database import connect, demo_now, sessions
 from uvren.store.versions import written_at
@@ -108,6 +109,7 @@ def keep_to_retention(engine: Engine) -> None:
 def work() -> None:
     """Work the queue off until told to stop."""
     os.nice(NICENESS)
+    log_as_json()
     url = os.environ["UVREN_DATABASE_URL"]
     engine = connect(url)
     queue = make_queue(url)

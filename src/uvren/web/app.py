@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import random
-import sys
 import time
 from collections import defaultdict
 from datetime import UTC, datetime
@@ -25,6 +24,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from uvren import __version__
 from uvren.background import Background
+from uvren.logs import log_as_json
 from uvren.services.club import accounts as accounts_service
 from uvren.services.day.kept import Days
 from uvren.services.errors import TooMany
@@ -144,7 +144,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
         AUTO_404_RESPONSE=False,
     )
-    _log_as_json()
+    log_as_json()
     app.json = StrictJson(app)
     app.session_interface = AgedCookies()
     # How many servers stand in front, each of which says whom it speaks for; without any, nobody's word is taken.
@@ -177,18 +177,6 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         app.register_blueprint(module.blueprint)
     _serve_screens(app)
     return app
-
-
-def _log_as_json() -> None:
-    structlog.configure(
-        processors=[
-            structlog.processors.add_log_level,
-            structlog.processors.TimeStamper(fmt="iso", utc=True),
-            structlog.processors.format_exc_info,
-            structlog.processors.JSONRenderer(),
-        ],
-        logger_factory=structlog.WriteLoggerFactory(sys.stderr),
-    )
 
 
 def _protect(app: APIFlask) -> None:
