@@ -187,6 +187,21 @@ def take_by_itself(db: DbSession, squad: Squad, found: FileImport, folder: Path)
     return True
 
 
+def _begin(db: DbSession, found: FileImport, now: datetime) -> bool:
+    """Whether an import is for us to bring in; says so in it, and commits."""
+    if found.state is not ImportState.WAITING:
+        db.rollback()
+        return False
+    ours = found.begun < MOST_BEGUN
+    if ours:
+        found.state, found.step, found.begun = ImportState.RUNNING, "Reading the file", found.begun + 1
+    else:
+        found.report = {"wrong": "The program that reads files ended at this one twice; nothing of it came in."}
+        found.state, found.finished_at, found.step, found.share = ImportState.FAILED, now, "", 1.0
+    db.commit()
+    return ours
+
+
 def run(
     db: DbSession,
     import_id: str,
@@ -200,19 +215,8 @@ def run(
     found = db.get(FileImport, import_id, with_for_update=True)
     if found is None:
         raise NotFound("There is no such import.")
-    if found.state is not ImportState.WAITING:
-        db.rollback()
+    if not _begin(db, found, now):
         return found
-    if found.begun >= MOST_BEGUN:
-        found.state, found.report = (
-            ImportState.FAILED,
-            {"wrong": "The program that reads files ended at this one twice."},
-        )
-        found.finished_at, found.step, found.share = now, "", 1.0
-        db.commit()
-        return found
-    found.state, found.step, found.begun = ImportState.RUNNING, "Reading the file", found.begun + 1
-    db.commit()
     squad = db.get_one(Squad, found.squad_id)
     try:
         report, undo = bring_in(
