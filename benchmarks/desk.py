@@ -281,7 +281,7 @@ def hammered(served: Served) -> None:
         for one in under:
             one.result()
     report(
-        what=f"that morning, a rating changed before each look, beside an athlete who asks by {HAMMERS} sign-ins at once",
+        what=f"that morning, a rating changed before each look, beside {HAMMERS} sign-ins of one athlete",
         seconds=beside, asked=sum(asked), baseline="the same alone", baseline_seconds=alone, ratio=beside / alone,
         aim="under 2",
     )  # fmt: skip
