@@ -99,7 +99,7 @@ def keep_to_retention(engine: Engine) -> None:
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)
         written_at(db, now)
-        queries.club.drop_old(db, now, now - accounts.TRIES_WINDOW)
+        queries.accounts.drop_old(db, now, now - accounts.TRIES_WINDOW)
         for club in queries.club.clubs(db):
             gone = privacy.keep_to_retention(db, club, now=now)
             log.info("retention", club=club.name, rows=gone)

@@ -226,7 +226,9 @@ def test_a_recovery_code_opens_one_door_in_place_of_a_lost_app(db, squad, with_c
         accounts.sign_in(db, squad.staff.login, PASSWORD, Whence("10.0.0.2"), NOW, code=codes[0])
     # Nobody else's opens it, and none after it was taken away.
     other = person_as(db, squad, Role.COACH)
-    assert not queries.club.use_recovery_code(db, other.user_id, second_factor._digest(squad.staff.id, codes[1]), NOW)
+    assert not queries.accounts.use_recovery_code(
+        db, other.user_id, second_factor._digest(squad.staff.id, codes[1]), NOW
+    )
     second_factor.switch_off(db, squad.staff.id, stamp=Stamp(squad.staff.id, NOW))
     second_factor.switch_on(db, squad.staff.id, *fresh(NOW), NOW)
     with pytest.raises(Invalid, match="wrong or was used"):
@@ -302,7 +304,7 @@ def test_a_changed_password_ends_every_other_sign_in(db, squad):
 
 def test_sign_ins_are_listed_and_ended_one_by_one_by_whose_they_are(db, squad):
     token = accounts.sign_in(db, squad.staff.login, PASSWORD, Whence("10.0.0.4", "Chrome on Android"), NOW)
-    (one,) = queries.club.sign_ins_of(db, squad.staff.id, NOW)
+    (one,) = queries.accounts.sign_ins_of(db, squad.staff.id, NOW)
     assert one.device == "Chrome on Android"
     with pytest.raises(NotFound):
         accounts.revoke(db, squad.staff.id + 1, one.id)
@@ -425,5 +427,5 @@ def test_a_link_that_was_used_tells_who_made_it_and_from_where(db, squad):
     user = invitations.accept(db, made.token, "anna", "a-new-password", Whence("10.0.0.1", "Chrome on Android"), NOW)
     (used,) = accounts.links_used(db, user.id, NOW + timedelta(days=5))
     assert (used.made_by, used.used_from, used.at) == ("S. Taff", "Chrome on Android, 10.0.0.1", NOW)
-    row = next(one for one in queries.club.audited(db, squad.squad.id) if one.action == "invitation_used")
+    row = next(one for one in queries.audit.audited(db, squad.squad.id) if one.action == "invitation_used")
     assert (row.details["made_by"], row.details["used_from"]) == (squad.staff.id, "Chrome on Android, 10.0.0.1")

@@ -62,10 +62,10 @@ def test_the_audit_can_neither_be_changed_nor_cut(db, squad, told):
 def test_every_look_at_clinical_data_is_noted_once_a_visit(db, squad, told):
     for minutes in (0, 5, 45):
         clinical.complaints(db, squad.squad, TODAY, stamp=Stamp(squad.staff.id, NOW + timedelta(minutes=minutes)))
-    looks = queries.club.audited(db, squad.squad.id, action="clinical_seen", athlete_id=squad.athletes[0])
+    looks = queries.audit.audited(db, squad.squad.id, action="clinical_seen", athlete_id=squad.athletes[0])
     assert [row.who for row in looks] == [squad.staff.name] * 2
-    assert queries.club.audited(db, squad.squad.id, action="clinical_seen", last=TODAY - timedelta(days=1)) == []
-    assert len(queries.club.audited(db, squad.squad.id, action="clinical_seen", before=looks[0].id)) == 1
+    assert queries.audit.audited(db, squad.squad.id, action="clinical_seen", last=TODAY - timedelta(days=1)) == []
+    assert len(queries.audit.audited(db, squad.squad.id, action="clinical_seen", before=looks[0].id)) == 1
 
 
 def test_a_copy_holds_everything_as_json_and_csv_and_runs_no_formula(db, squad, told):

@@ -202,7 +202,7 @@ def test_an_address_is_taken_from_a_proxy_only_where_one_is_said_to_stand_in_fro
         headers = {"X-CSRF-Token": token, "X-Forwarded-For": "198.51.100.1, 203.0.113.9"}
         name = f"nobody-{seen}"
         client.post("/api/sign-in", json={"login": name, "password": "x"}, headers=headers)
-        (noted,) = queries.club.tries_of(db, name)
+        (noted,) = queries.accounts.tries_of(db, name)
         assert noted.address == seen
 
 

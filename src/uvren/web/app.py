@@ -45,7 +45,7 @@ LARGEST_BODY = 1024 * 1024
 # How often a request is tried that fails only because another was at the same.
 BEGINS = 4
 # How many requests of one sign-in a process works on at once, and how long the next one waits for its turn.
-TURNS, TURN_SECONDS, MOST_TURNS = 4, 20.0, 10_000
+TURNS, TURN_SECONDS, MOST_TURNS = 2, 20.0, 10_000
 
 # The style library writes its rules into the page as it runs, which needs inline styles; scripts never are.
 POLICY = {
@@ -80,7 +80,8 @@ class Uvren(APIFlask):
         token = session.get(context.TOKEN)
         if not token:
             return self._dispatch()
-        turn = self._turns[token]
+        # By person: whoever signs in once more gets no more turns.
+        turn = self._turns[str(session.get(context.USER, token))]
         if not turn.acquire(timeout=TURN_SECONDS):
             raise TooMany("You are asking for too much at once. Wait a moment and try again.")
         try:

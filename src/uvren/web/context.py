@@ -21,7 +21,7 @@ from uvren.store.database import DbSession
 from uvren.store.models import Squad
 from uvren.store.versions import known_at, written_at
 
-TOKEN, UNTIL = "token", "until"
+TOKEN, UNTIL, USER = "token", "until", "user"
 DEVICE, DEVICE_STAYS = "uvren_device", timedelta(days=400)
 SIGN_IN_FIRST = "Sign in to go on; what you typed is kept on this screen."
 # Days before and after which nothing is kept and nothing is planned.
@@ -88,10 +88,10 @@ def _mark() -> str:
     return mark
 
 
-def carry(token: str, stays: timedelta) -> None:
+def carry(token: str, user_id: int, stays: timedelta) -> None:
     """Let the browser carry a sign-in, for as long as it holds; nothing of what it carried before is kept."""
     session.clear()
-    session[TOKEN] = token
+    session[TOKEN], session[USER] = token, user_id
     session[UNTIL] = time.time() + stays.total_seconds()
     session.permanent = True
 

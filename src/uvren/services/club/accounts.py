@@ -88,15 +88,15 @@ def counted(db: DbSession, name: str | None, address: str, now: datetime) -> Ite
     which counts for nothing: a name is not kept locked by knocking.
     """
     since = now - TRIES_WINDOW
-    noted = queries.club.begin_try(db, name or "", address, now)
+    noted = queries.accounts.begin_try(db, name or "", address, now)
     if (
-        name is not None and queries.club.failed_tries(db, since, login=name) > TRIES_FOR_LOGIN
-    ) or queries.club.failed_tries(db, since, address=address) > TRIES_FOR_ADDRESS:
-        queries.club.drop_try(db, noted)
+        name is not None and queries.accounts.failed_tries(db, since, login=name) > TRIES_FOR_LOGIN
+    ) or queries.accounts.failed_tries(db, since, address=address) > TRIES_FOR_ADDRESS:
+        queries.accounts.drop_try(db, noted)
         db.commit()
         raise TooMany("Too many failed tries. Wait 15 minutes and try again.", field="password")
     yield
-    queries.club.drop_try(db, noted)
+    queries.accounts.drop_try(db, noted)
 
 
 def sign_in(db: DbSession, login: str, password: str, whence: Whence, now: datetime, *, code: str = "") -> str:
@@ -111,7 +111,7 @@ def sign_in(db: DbSession, login: str, password: str, whence: Whence, now: datet
     if user is not None and not user.active:
         user = None
     name = login
-    if user is not None and whence.device and queries.club.knows_device(db, user.id, digest(whence.device)):
+    if user is not None and whence.device and queries.accounts.knows_device(db, user.id, digest(whence.device)):
         name = digest(f"{login} {whence.device}")
     with counted(db, name, whence.address, now):
         try:
@@ -126,7 +126,7 @@ def sign_in(db: DbSession, login: str, password: str, whence: Whence, now: datet
         # Not a failed try: the password was right, and the next step asks for the code.
         db.commit()
         raise Invalid("Give the code that your app shows now.", field="code")
-    queries.club.forget_tries(db, name)
+    queries.accounts.forget_tries(db, name)
     return open_sign_in(db, user, now, whence)
 
 
@@ -134,7 +134,7 @@ def open_sign_in(db: DbSession, user: User, now: datetime, whence: Whence) -> st
     """Open a sign-in for a user who has shown who they are, and commit. Returns its token."""
     token = secrets.token_urlsafe(32)
     if whence.device:
-        queries.club.know_device(db, user.id, digest(whence.device), now)
+        queries.accounts.know_device(db, user.id, digest(whence.device), now)
     db.add(
         SignIn(
             token_digest=digest(token), user_id=user.id, device=whence.browser[:120], created_at=now, seen_at=now,
@@ -157,7 +157,7 @@ class LinkUsed:
 
 def links_used(db: DbSession, user_id: int, now: datetime) -> list[LinkUsed]:
     """Links of a user's that were used of late, the last one first."""
-    rows = queries.club.links_used(db, user_id, now - LINKS_SHOWN)
+    rows = queries.accounts.links_used(db, user_id, now - LINKS_SHOWN)
     return [LinkUsed(at, used_from or "", made_by or "") for at, used_from, made_by in rows if at is not None]
 
 
@@ -167,13 +167,13 @@ def stays(db: DbSession, user_id: int) -> timedelta:
 
 
 def sign_out(db: DbSession, token: str) -> None:
-    queries.club.end_sign_in(db, digest(token))
+    queries.accounts.end_sign_in(db, digest(token))
     db.commit()
 
 
 def person_of(db: DbSession, token: str, now: datetime) -> Person:
     """The person a token belongs to. Raises NotSignedIn when it has run out or was revoked."""
-    rows = queries.club.signed_in(db, digest(token), now)
+    rows = queries.accounts.signed_in(db, digest(token), now)
     if not rows:
         raise NotSignedIn("Sign in to go on; what you typed is kept on this screen.")
     roles: dict[int, set[Role]] = defaultdict(set)
@@ -181,7 +181,7 @@ def person_of(db: DbSession, token: str, now: datetime) -> Person:
         if row.squad_id is not None:
             roles[row.squad_id].add(row.role)
     first = rows[0]
-    queries.club.saw_sign_in(db, digest(token), now, before=now - SEEN_AGAIN)
+    queries.accounts.saw_sign_in(db, digest(token), now, before=now - SEEN_AGAIN)
     return Person(
         user_id=first.id,
         name=first.name,
@@ -195,7 +195,7 @@ def person_of(db: DbSession, token: str, now: datetime) -> Person:
 
 def revoke(db: DbSession, user_id: int, sign_in_id: str) -> None:
     """End one sign-in of a user. Does not commit. Raises NotFound."""
-    if not queries.club.end_one_sign_in(db, user_id, sign_in_id):
+    if not queries.accounts.end_one_sign_in(db, user_id, sign_in_id):
         raise NotFound("This sign-in has ended already.")
 
 
@@ -217,7 +217,7 @@ def change_password(db: DbSession, user_id: int, old: str, new: str, keep: str, 
         user.password_hash = hash_password(new)
     except Invalid as error:
         raise Invalid(error.detail, field="new") from error
-    queries.club.end_sign_ins(db, user_id, keep=digest(keep))
+    queries.accounts.end_sign_ins(db, user_id, keep=digest(keep))
     db.add(Audit(at=now, user_id=user_id, action="password_changed", subject=f"user:{user_id}", details={}))
 
 

@@ -48,7 +48,7 @@ def saw(
     """Note that clinical data or own limits of these athletes were looked at, once a look. Does not commit."""
     if not athletes:
         return
-    recent = queries.club.seen_since(db, squad_id, stamp.by, what, stamp.now - ONE_LOOK)
+    recent = queries.audit.seen_since(db, squad_id, stamp.by, what, stamp.now - ONE_LOOK)
     rows: list[dict[str, Any]] = [
         {"at": stamp.now, "user_id": stamp.by, "squad_id": squad_id, "athlete_id": athlete, "action": what,
          "subject": f"athlete:{athlete}", "details": {}}

@@ -37,7 +37,7 @@ def _make(
 ) -> Invited:  # fmt: skip
     # A newer link takes the place of those before it.
     if athlete_id is not None or user_id is not None:
-        for old in queries.club.open_links_of(db, stamp.now, user_id=user_id, athlete_id=athlete_id):
+        for old in queries.accounts.open_links_of(db, stamp.now, user_id=user_id, athlete_id=athlete_id):
             old.withdrawn_at = stamp.now
     token = secrets.token_urlsafe(24)
     invitation = Invitation(
@@ -147,7 +147,7 @@ def must_over(person: Person, user: User, squads: Collection[int]) -> None:
 
 def open_invitations(db: DbSession, squad: Squad, now: datetime) -> list[Invitation]:
     """Links of a squad that still work."""
-    return queries.club.open_invitations(db, squad.id, now)
+    return queries.accounts.open_invitations(db, squad.id, now)
 
 
 def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, stamp: Stamp) -> None:
@@ -162,7 +162,7 @@ def withdraw(db: DbSession, squad: Squad, invitation_id: str, *, stamp: Stamp) -
 
 def look(db: DbSession, token: str, now: datetime) -> tuple[Invitation, Squad, User | None]:
     """What a link is for. Raises NotFound, alike for a wrong, used, withdrawn or old one."""
-    found = queries.club.invitation_for_update(db, digest(token))
+    found = queries.accounts.invitation_for_update(db, digest(token))
     if found is None or found.used_at or found.withdrawn_at or found.expires_at <= now:
         raise NotFound("This link works no more. Ask for a new one.")
     user = db.get(User, found.user_id) if found.user_id else None
@@ -179,8 +179,8 @@ def accept(db: DbSession, token: str, login: str, password: str, whence: Whence,
         user = _new_user(db, invitation, squad, login, password)
     else:
         user.password_hash = hash_password(password)
-        queries.club.end_sign_ins(db, user.id)
-        queries.club.forget_devices(db, user.id)
+        queries.accounts.end_sign_ins(db, user.id)
+        queries.accounts.forget_devices(db, user.id)
     invitation.used_at = now
     invitation.user_id = user.id
     invitation.used_from = f"{whence.browser}, {whence.address}"[:200]
@@ -236,8 +236,8 @@ def set_active(db: DbSession, squad: Squad, user_id: int, active: bool, *, perso
     must_over(person, user, queries.club.squads_with_rights(db, user_id))
     user.active = active
     if not active:
-        queries.club.end_sign_ins(db, user_id)
-        for link in queries.club.open_links_of(db, now, user_id=user_id):
+        queries.accounts.end_sign_ins(db, user_id)
+        for link in queries.accounts.open_links_of(db, now, user_id=user_id):
             link.withdrawn_at = now
     audit.note(db, "account_on" if active else "account_off", f"user:{user_id}", stamp=Stamp(person.user_id, now),
                squad_id=squad.id)  # fmt: skip

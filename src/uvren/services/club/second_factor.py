@@ -40,9 +40,9 @@ def right(db: DbSession, user: User, code: str, now: datetime) -> bool:
     assert user.totp_secret is not None
     plain = _plain(code)
     if len(plain) == RECOVERY_LETTERS:
-        return queries.club.use_recovery_code(db, user.id, _digest(user.id, plain), now)
+        return queries.accounts.use_recovery_code(db, user.id, _digest(user.id, plain), now)
     step = _step(user.totp_secret, plain, now)
-    return step is not None and queries.club.use_code(db, user.id, step, _now(now) - STEPS_AROUND - 1)
+    return step is not None and queries.accounts.use_code(db, user.id, step, _now(now) - STEPS_AROUND - 1)
 
 
 def _now(now: datetime) -> int:
@@ -71,9 +71,9 @@ def switch_on(db: DbSession, user_id: int, secret: str, code: str, now: datetime
     if step is None:
         raise Invalid("This is not the code that belongs to it now.", field="code")
     user.totp_secret = secret
-    queries.club.use_code(db, user_id, step, step - STEPS_AROUND - 1)
+    queries.accounts.use_code(db, user_id, step, step - STEPS_AROUND - 1)
     codes = [_new_recovery_code() for _ in range(RECOVERY_CODES)]
-    queries.club.set_recovery_codes(db, user_id, [_digest(user_id, _plain(code)) for code in codes])
+    queries.accounts.set_recovery_codes(db, user_id, [_digest(user_id, _plain(code)) for code in codes])
     audit.note(db, "second_factor_on", f"user:{user_id}", stamp=Stamp(user_id, now))
     return codes
 
@@ -81,9 +81,9 @@ def switch_on(db: DbSession, user_id: int, secret: str, code: str, now: datetime
 def switch_off(db: DbSession, user_id: int, *, stamp: Stamp) -> None:
     """Go back to the password alone; every sign-in of the user ends unless they did it themselves. Does not commit."""
     db.get_one(User, user_id).totp_secret = None
-    queries.club.set_recovery_codes(db, user_id, [])
+    queries.accounts.set_recovery_codes(db, user_id, [])
     if stamp.by != user_id:
-        queries.club.end_sign_ins(db, user_id)
+        queries.accounts.end_sign_ins(db, user_id)
     audit.note(db, "second_factor_off", f"user:{user_id}", stamp=stamp)
 
 

@@ -69,7 +69,8 @@ def me() -> dict[str, Any]:
 def sign_in(json_data: schemas.SignInIn) -> dict[str, bool]:
     db, now = context.db(), context.now()
     token = accounts.sign_in(db, json_data.login, json_data.password, context.whence(), now, code=json_data.code)
-    context.carry(token, accounts.stays(db, accounts.person_of(db, token, now).user_id))
+    user_id = accounts.person_of(db, token, now).user_id
+    context.carry(token, user_id, accounts.stays(db, user_id))
     return {"done": True}
 
 

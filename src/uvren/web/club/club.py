@@ -44,7 +44,7 @@ def set_club(json_data: schemas.ClubIn) -> Club:
 @blueprint.output(schemas.AuditOut)
 @blueprint.doc(operation_id="clubAudit", summary="Sign-ins, passwords, second factors, links and the club's choices")
 def read_club_audit(query_data: schemas.AuditQuery) -> dict[str, Any]:
-    return {"rows": audit.shown(queries.club.audited_of_club(context.db(), _club().id, **query_data.model_dump()))}
+    return {"rows": audit.shown(queries.audit.audited_of_club(context.db(), _club().id, **query_data.model_dump()))}
 
 
 @blueprint.get("/squads/<slug>/audit")
@@ -53,4 +53,4 @@ def read_club_audit(query_data: schemas.AuditQuery) -> dict[str, Any]:
 @blueprint.doc(operation_id="audit", summary="Who saw or changed what, newest first")
 def read_audit(slug: str, query_data: schemas.AuditQuery) -> dict[str, Any]:
     squad = context.squad(slug, Action.READ_AUDIT)
-    return {"rows": audit.shown(queries.club.audited(context.db(), squad.id, **query_data.model_dump()))}
+    return {"rows": audit.shown(queries.audit.audited(context.db(), squad.id, **query_data.model_dump()))}

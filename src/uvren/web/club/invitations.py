@@ -51,7 +51,7 @@ def accept(json_data: schemas.AcceptIn) -> dict[str, bool]:
         # The link stands for the password alone.
         return {"done": True}
     token = accounts.open_sign_in(db, user, now, whence)
-    context.carry(token, accounts.stays(db, user.id))
+    context.carry(token, user.id, accounts.stays(db, user.id))
     return {"done": True}
 
 

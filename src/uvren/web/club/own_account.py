@@ -32,7 +32,7 @@ def read_account() -> dict[str, Any]:
         "sign_ins": [
             {"id": one.id, "device": one.device, "created_at": one.created_at, "seen_at": one.seen_at,
              "this": one.token_digest == here}
-            for one in queries.club.sign_ins_of(db, user.id, context.now())
+            for one in queries.accounts.sign_ins_of(db, user.id, context.now())
         ],
         "links_used": accounts.links_used(db, user.id, context.now()),
     }  # fmt: skip
