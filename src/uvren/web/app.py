@@ -44,7 +44,7 @@ DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
 # How often a request is tried that fails only because another was at the same.
 BEGINS = 4
-# How many requests of one sign-in a process works on at once, and how long the next one waits for its turn.
+# How many requests of one person a process works on at once, and how long the next one waits for its turn.
 TURNS, TURN_SECONDS, MOST_TURNS = 2, 20.0, 10_000
 
 # The style library writes its rules into the page as it runs, which needs inline styles; scripts never are.
