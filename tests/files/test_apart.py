@@ -5,12 +5,13 @@ from __future__ import annotations
 import os
 import time
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 
 import pyarrow as pa
 import pyarrow.parquet as papq
 import pytest
 
-from uvren.files.apart import apart
+from uvren.files.apart import AT_ONCE, apart
 from uvren.files.arrow import Kind, read_columns
 from uvren.files.errors import BadFile
 from uvren.files.layout import Look, look_at
@@ -31,6 +32,12 @@ def read(path):
 def spin(path):
     while True:
         time.sleep(1)
+
+
+def nap(path):
+    begun = time.monotonic()
+    time.sleep(0.2)
+    return begun, time.monotonic()
 
 
 def end(path):
@@ -70,6 +77,13 @@ def test_what_is_worked_out_apart_comes_back_and_the_work_is_not_done_here(tmp_p
     process, said = apart(SECONDS, of_whom, tmp_path)
     assert process != os.getpid()
     assert said == tmp_path
+
+
+def test_no_more_than_two_are_read_at_once_and_the_others_wait(tmp_path):
+    with ThreadPoolExecutor(6) as pool:
+        spans = list(pool.map(lambda _: apart(SECONDS, nap, tmp_path), range(6)))
+    most = max(sum(begun <= at < ended for begun, ended in spans) for at, _ in spans)
+    assert most == AT_ONCE
 
 
 def test_a_file_that_takes_too_long_is_given_up(tmp_path):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from unittest.mock import patch
 
 import pytest
@@ -9,6 +10,7 @@ from sqlalchemy import text
 
 from tests.served import health_in
 from tests.squad import PASSWORD
+from uvren.logs import log_as_json, places_of
 from uvren.services.squad import squads
 from uvren.store.models import Club, Role
 
@@ -52,3 +54,37 @@ def test_an_error_is_logged_without_what_was_said(clinician, squad, capfd, fails
     assert fails.__name__ in logged
     assert "knee" not in logged
     assert "knee" not in answer.text
+
+
+def caused():
+    try:
+        value_fails()
+    except ValueError as error:
+        raise KeyError("left knee") from error
+
+
+def test_of_an_error_the_kinds_and_places_are_said_with_what_led_to_it():
+    with pytest.raises(KeyError) as raised:
+        caused()
+    last, first = places_of(raised.value)
+    assert (last["error"], first["error"]) == ("KeyError", "ValueError")
+    assert last["at"][-1].startswith("test_logs.py:")
+    assert first["at"][-1].endswith(" value_fails")
+    assert places_of(None) == []
+
+
+def test_what_packages_log_of_an_error_says_no_more(capfd):
+    root, before = logging.getLogger(), logging.getLogger().handlers
+    root.handlers = []
+    try:
+        log_as_json()
+        try:
+            caused()
+        except KeyError:
+            logging.getLogger("huey").exception("Unhandled exception in task %s.", "one")
+        logged = capfd.readouterr().err
+    finally:
+        root.handlers = before
+    assert "Unhandled exception in task one." in logged
+    assert "value_fails" in logged
+    assert "knee" not in logged
