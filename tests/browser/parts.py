@@ -29,7 +29,7 @@ def cell(page: Page, what: str, name: str) -> Locator:
 
 def saved(page: Page, name: str) -> None:
     row = page.get_by_role("row", name=re.compile(re.escape(name)))
-    expect(row.get_by_text(re.compile(r"^Saved\."))).to_be_visible()
+    expect(row.locator("td.saved")).to_have_text(re.compile(r"^Saved\."))
 
 
 def athletes_without_rating(page: Page) -> list[str]:

@@ -67,6 +67,19 @@ def test_undo_brings_back_what_stood_before(grid):
     expect(cell(page, "Effort", names[0])).to_have_value(before)
 
 
+def test_a_kept_cell_goes_out_once(grid):
+    page, names = grid
+    sent = []
+    page.on("request", lambda one: sent.append(one.post_data_json) if one.method == "PATCH" else None)
+    cell(page, "Effort", names[0]).fill("6.5")
+    page.keyboard.press("Enter")
+    saved(page, names[0])
+    cell(page, "Effort", names[1]).fill("3.5")
+    page.keyboard.press("Tab")
+    saved(page, names[1])
+    assert [[change["effort"] for change in body["changes"]] for body in sent] == [[6.5], [3.5]]
+
+
 def test_two_people_on_one_cell_get_both_versions_and_a_choice(grid, open_page, staff_state):
     page, names = grid
     other = open_page(staff_state)

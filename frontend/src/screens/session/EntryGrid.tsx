@@ -213,7 +213,13 @@ function Cell({ row, field, place: [at, column], values, editable, cells, onMove
   const key = cellKey(row.athlete_id, field);
   const refused = cells.refused.get(key);
   const kept = showCell(values, field);
-  const [typing, setTyping] = useState<string | null>(null);
+  const [typing, setShown] = useState<string | null>(null);
+  // What is typed now. A key that moves on also leaves the cell, before it is drawn anew, and must not keep it twice.
+  const typed = useRef<string | null>(null);
+  const setTyping = (next: string | null) => {
+    typed.current = next;
+    setShown(next);
+  };
   const text = typing ?? refused?.text ?? kept;
   const input = useRef<HTMLInputElement>(null);
 
@@ -223,10 +229,10 @@ function Cell({ row, field, place: [at, column], values, editable, cells, onMove
   });
 
   const commit = () => {
-    if (typing !== null && typing !== (refused?.text ?? kept)) {
-      cells.keep([{ athlete: row.athlete_id, field, text: typing }]);
-    }
+    const last = typed.current;
     setTyping(null);
+    if (last !== null && last !== (refused?.text ?? kept))
+      cells.keep([{ athlete: row.athlete_id, field, text: last }]);
   };
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
     const target = event.currentTarget;

@@ -95,6 +95,40 @@ it("shows both versions of a row that someone else changed", async () => {
   expect(posted).toHaveLength(1);
 });
 
+const changed = (version: number) =>
+  new Problem(409, "no", { errors: [{ field: "changes.0", detail: "no" }], theirs: { effort: 3, version } });
+
+it("lets the one put last decide where an older change of the row was in the way", async () => {
+  const { sender, state, posted } = desk(changed(9), grid(row(1, 10)));
+  sender.put([[1, typed(4)]]);
+  // As it is settled while the first is still under way.
+  sender.setRows([row(1, 9)]);
+  sender.put([[1, typed(5)]]);
+  await settled();
+  expect(posted.map(([one]) => [one?.effort, one?.version])).toEqual([
+    [4, 3],
+    [5, 9],
+  ]);
+  expect(state().conflicts.size).toBe(0);
+  expect(state().states.get(1)).toBe("saved");
+});
+
+it("forgets a conflict when the row is saved, and sends nothing of what was dropped for theirs", async () => {
+  const { sender, state, posted } = desk(changed(9), grid(row(1, 10)), refusal(503));
+  sender.put([[1, typed(4)]]);
+  await settled();
+  expect(state().conflicts.size).toBe(1);
+  sender.put([[1, typed(5)]]);
+  await settled();
+  expect(state().conflicts.size).toBe(0);
+  sender.put([[2, typed(5)]]);
+  await settled();
+  sender.drop(2);
+  await vi.advanceTimersByTimeAsync(4000);
+  expect(posted).toHaveLength(3);
+  expect(state().drafts.size).toBe(0);
+});
+
 it.each([
   [0, true, true],
   [503, false, true],

@@ -130,7 +130,10 @@ export class GridSender {
     this.outside.saved(saved);
     for (const athlete of athletes) if (!this.pending.has(athlete)) this.dropDraft(athlete);
     this.mark(athletes, "saved");
-    this.outside.say(() => ({ failure: null }));
+    this.outside.say(({ conflicts }) => ({
+      failure: null,
+      conflicts: new Map([...conflicts].filter(([athlete]) => !athletes.includes(athlete))),
+    }));
   }
 
   /** Puts back what was not at fault. Returns whether to go on sending. */
@@ -143,6 +146,8 @@ export class GridSender {
     const [athlete, values] = culprit;
     this.bases.delete(athlete);
     if (problem.status === 409) {
+      // What was typed, or settled, after it goes next and has an answer of its own.
+      if (this.pending.has(athlete)) return true;
       const conflict = problem.body as unknown as Conflict;
       this.outside.say(({ conflicts }) => ({ conflicts: new Map(conflicts).set(athlete, conflict) }));
       return true;
@@ -165,7 +170,13 @@ export class GridSender {
     return false;
   }
 
-  dropDraft(athlete: number) {
+  /** Lets what the server has stand, whatever was typed. */
+  drop(athlete: number) {
+    this.pending.delete(athlete);
+    this.dropDraft(athlete);
+  }
+
+  private dropDraft(athlete: number) {
     this.outside.say(({ drafts }) => ({ drafts: without(drafts, athlete) }));
   }
 

@@ -118,7 +118,7 @@ export function useGrid(slug: string, grid: Grid, queryKey: QueryKey) {
     const fresh = queries.getQueryData<Grid>(queryKey);
     if (fresh) sender.setRows(fresh.rows);
     if (mine) sender.put([[athlete, wanted]]);
-    else sender.dropDraft(athlete);
+    else sender.drop(athlete);
   };
 
   const forget = (key: string) => say(({ refused }) => ({ refused: without(refused, key) }));
