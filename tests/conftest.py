@@ -6,7 +6,7 @@ import shutil
 import subprocess
 import tempfile
 from collections.abc import Iterator
-from datetime import UTC, date, datetime, time
+from datetime import UTC, date, datetime, time, timedelta
 from getpass import getuser
 from pathlib import Path
 
@@ -17,10 +17,11 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session as DbSession
 
 from tests.served import Served, prepare
-from tests.squad import SmallSquad, load_small_squad, make_small_squad
+from tests.squad import DAYS, SmallSquad, load_small_squad, make_small_squad
 from uvren.services.club import accounts
 from uvren.store.database import connect, migrate, sessions
 from uvren.store.private_server import PrivateServer
+from uvren.store.versions import telling_the_past, written_at
 
 # How long an example takes says something of the machine, nothing of the code.
 settings.register_profile("uvren", deadline=None)
@@ -89,7 +90,9 @@ def engine(small_url) -> Iterator[Engine]:
 def small(engine) -> tuple[int, int]:
     """The small squad and its staff, made once; tests change it in transactions that are undone."""
     with sessions(engine)() as session:
-        made = make_small_squad(session, TODAY)
+        with telling_the_past(session):
+            written_at(session, NOW - timedelta(days=DAYS))
+            made = make_small_squad(session, TODAY)
         session.commit()
         return made.squad.id, made.staff.id
 

@@ -190,7 +190,7 @@ def test_parts_are_rated_one_by_one_with_the_coachs_weight(staff):
     parts = [{"name": "Easy", "begins": 0, "minutes": 60, "weight": 1},
              {"name": "Hills", "begins": 60, "minutes": 30, "weight": 3}]  # fmt: skip
     path = f"{base}/sessions/{session}/segments"
-    assert staff.request.put(path, data={"segments": parts}, headers=headers).ok
+    assert staff.request.put(path, data={"segments": parts, "version": 1}, headers=headers).ok
     staff.goto(f"{address}&show=segments")
     row = staff.locator(".work-grid tbody tr").first
     for i, value in enumerate(("60", "3", "30", "8")):

@@ -168,7 +168,10 @@ def test_a_test_is_made_changed_and_left_out_and_its_results_stay(staff, coach, 
     codes = lambda: [one["code"] for one in staff.get(f"{base}/tests").json["tests"]]  # noqa: E731
     assert codes() == [jump]
     assert coach.write("PUT", f"{base}/tests/{jump}", JUMP).status_code == 403
-    changed = staff.write("PUT", f"{base}/tests/{jump}", JUMP | {"name": "Countermovement jump", "worthwhile": 1.2})
+    wanted = JUMP | {"name": "Countermovement jump", "worthwhile": 1.2}
+    # Who does not say what they saw has seen nothing.
+    assert staff.write("PUT", f"{base}/tests/{jump}", wanted).status_code == 409
+    changed = staff.write("PUT", f"{base}/tests/{jump}", wanted | {"version": 1})
     assert (changed.json["code"], changed.json["name"], changed.json["worthwhile"]) == (
         jump,
         "Countermovement jump",
@@ -180,7 +183,7 @@ def test_a_test_is_made_changed_and_left_out_and_its_results_stay(staff, coach, 
     assert staff.get(f"{base}/tests/{jump}/athletes/{squad.athletes[0]}").status_code == 404
     assert [result.value for result in db.scalars(select(FitnessResult))] == [41.5]
     # Put back as it was, it is on the list again with them.
-    assert staff.write("PUT", f"{base}/tests/{jump}", JUMP).status_code == 200
+    assert staff.write("PUT", f"{base}/tests/{jump}", JUMP | {"version": 2}).status_code == 200
     assert codes() == [jump]
     series = staff.get(f"{base}/tests/{jump}/athletes/{squad.athletes[0]}").json
     assert [one["value"] for one in series["points"]] == [41.5]

@@ -85,11 +85,11 @@ def test_a_definition_in_the_past_needs_a_yes_to_move_past_loads(staff, squad, b
     throws(staff, base)
     count(staff, base, squad.on(YESTERDAY), squad.athletes[0], 40)
     settings = {"classes": [DRAFT["settings"]["classes"][0], {"code": "half", "name": "Half", "weight": 1}]}
-    changed = DRAFT | {"settings": settings, "from_day": str(YESTERDAY), "recompute": False}
+    changed = DRAFT | {"settings": settings, "from_day": str(YESTERDAY), "recompute": False, "version": 1}
     refused = staff.write("PUT", f"{base}/channels/throws", changed)
     assert refused.status_code == 422
     assert refused.json["errors"][0]["field"] == "from_day"
-    saved = staff.write("PUT", f"{base}/channels/throws", changed | {"recompute": True}).json
+    saved = staff.write("PUT", f"{base}/channels/throws", changed | {"recompute": True, "version": 1}).json
     session = squad.on(YESTERDAY)
     assert load_of(staff, base, session, "throws") == 50
     path = f"{base}/channels/throws/definitions/{saved['definition']['id']}"
@@ -275,7 +275,7 @@ def test_traces_and_segments_of_a_session_recover_the_truth(staff, squad, base, 
     path = f"{base}/sessions/{squad.on(YESTERDAY).id}"
     parts = [{"name": "First", "begins": 0, "minutes": 10, "weight": 1},
              {"name": "Second", "begins": 10, "minutes": 20, "weight": 3}]  # fmt: skip
-    found = staff.write("PUT", f"{path}/segments", {"segments": parts}).json
+    found = staff.write("PUT", f"{path}/segments", {"segments": parts, "version": 1}).json
     metrics = {one["kind"]: one["metrics"] for one in found["recordings"]}
     assert metrics["position"]["distance"] == pytest.approx(true.distance, rel=0.01)
     assert metrics["position"]["distance_fast"] == pytest.approx(true.distance_above(5.0), rel=0.05)
@@ -314,7 +314,7 @@ def test_effort_by_segment_is_weighted_by_the_coach_and_unknown_while_a_part_lac
     session = squad.on(YESTERDAY)
     parts = [{"name": "Drill", "begins": 0, "minutes": 20, "weight": 1},
              {"name": "Game", "begins": 20, "minutes": 40, "weight": 4}]  # fmt: skip
-    staff.write("PUT", f"{base}/sessions/{session.id}/segments", {"segments": parts})
+    staff.write("PUT", f"{base}/sessions/{session.id}/segments", {"segments": parts, "version": 1})
 
     def rate(second, version=None):
         items = [{"minutes": 20, "effort": 4}, {"minutes": 40, "effort": second}]
@@ -327,7 +327,7 @@ def test_effort_by_segment_is_weighted_by_the_coach_and_unknown_while_a_part_lac
     assert load_of(staff, base, session, code) == 20 * 4 * 1 + 40 * 7 * 4
     # A changed weight moves what rests on it.
     parts[1]["weight"] = 2
-    staff.write("PUT", f"{base}/sessions/{session.id}/segments", {"segments": parts})
+    staff.write("PUT", f"{base}/sessions/{session.id}/segments", {"segments": parts, "version": 2})
     assert load_of(staff, base, session, code) == 20 * 4 * 1 + 40 * 7 * 2
 
 
@@ -361,7 +361,8 @@ def test_a_place_moves_the_load_of_a_rated_session_in_the_grid_too(staff, squad,
     draft = {key: main[key] for key in ("name", "unit", "regions", "mark")}
     draft |= {key: main["definition"][key] for key in ("form", "kinds")}
     draft |= {"settings": {"places": {"Sand": 1.5}}, "from_day": str(YESTERDAY), "reason": "dunes"}
-    saved = staff.write("PUT", f"{base}/channels/{main['code']}", draft | {"recompute": True})
+    draft |= {"recompute": True, "version": main["version"]}
+    saved = staff.write("PUT", f"{base}/channels/{main['code']}", draft)
     assert saved.status_code == 200, saved.json
     session = squad.on(YESTERDAY)
     before = staff.get(f"{base}/sessions/{session.id}").json

@@ -2407,6 +2407,11 @@ export interface components {
             };
             /** Unit */
             unit: string;
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
         };
         /**
          * SessionKind
@@ -2433,6 +2438,8 @@ export interface components {
             regions: components["schemas"]["ChannelOut.Region"][];
             /** Unit */
             unit: string;
+            /** Version */
+            version: number;
         };
         /** DefinitionOut */
         "ChannelOut.DefinitionOut": {
@@ -2520,6 +2527,8 @@ export interface components {
             regions: components["schemas"]["ChannelsOut.Region"][];
             /** Unit */
             unit: string;
+            /** Version */
+            version: number;
         };
         /** DefinitionOut */
         "ChannelsOut.DefinitionOut": {
@@ -3460,6 +3469,11 @@ export interface components {
             /** Items */
             items: string[];
             kind: components["schemas"]["FormIn.ReportKind"];
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
             /** Words */
             words?: {
                 [key: string]: components["schemas"]["FormIn.ItemWordsIn"];
@@ -3496,6 +3510,8 @@ export interface components {
             days: number[];
             /** From Day */
             from_day: string | null;
+            /** Id */
+            id: string | null;
             kind: components["schemas"]["FormOut.ReportKind"];
         };
         /**
@@ -3576,6 +3592,8 @@ export interface components {
             days: number[];
             /** From Day */
             from_day: string | null;
+            /** Id */
+            id: string | null;
             kind: components["schemas"]["FormsOut.ReportKind"];
         };
         /**
@@ -4031,6 +4049,11 @@ export interface components {
             position?: string | null;
             /** Reason */
             reason: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
             /** Rule */
             rule: string;
             /** @default null */
@@ -4963,6 +4986,8 @@ export interface components {
             days: number[];
             /** From Day */
             from_day: string | null;
+            /** Id */
+            id: string | null;
             kind: components["schemas"]["OwnOut.ReportKind"];
         };
         /**
@@ -5450,6 +5475,8 @@ export interface components {
              * Format: date-time
              */
             starts_at: string;
+            /** Version */
+            version: number;
         };
         /**
          * RecordingKind
@@ -5782,6 +5809,8 @@ export interface components {
             days: number[];
             /** From Day */
             from_day: string | null;
+            /** Id */
+            id: string | null;
             kind: components["schemas"]["ReportsOut.ReportKind"];
         };
         /**
@@ -6101,6 +6130,11 @@ export interface components {
         SegmentsIn: {
             /** Segments */
             segments: components["schemas"]["SegmentsIn.SegmentSpanIn"][];
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
         };
         /** SegmentSpanIn */
         "SegmentsIn.SegmentSpanIn": {

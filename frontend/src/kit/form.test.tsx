@@ -17,7 +17,7 @@ interface Typed {
 
 let root: Root;
 let box: HTMLElement;
-const send = vi.fn<(typed: Typed) => Promise<string>>();
+const send = vi.fn<(typed: Typed, seen: number | string | null) => Promise<string>>();
 const saved = vi.fn();
 const left = vi.fn();
 
@@ -26,6 +26,7 @@ function Example() {
     start: { name: "", kind: "b", why: "" },
     check: ({ name }) => ({ name: name ? null : "Say a name." }),
     send,
+    seen: 3,
     saved,
     renews: ["squad"],
   });
@@ -119,6 +120,15 @@ it("says what is of no field by the button", async () => {
   await type("name", "Elk");
   await press();
   expect(find("[role=alert]").textContent).toBe("The server does not answer.");
+});
+
+it("replaces somebody else's only once it was shown", async () => {
+  const theirs = new Problem(409, "S. Taff has set it meanwhile.", { theirs: { version: 5 } });
+  send.mockRejectedValueOnce(theirs).mockRejectedValueOnce(new Problem(409, "No name.", {}));
+  await type("name", "Elk");
+  for (const _ of [1, 2, 3]) await press();
+  expect(send.mock.calls.map(([, seen]) => seen)).toEqual([3, 5, 5]);
+  expect(saved).toHaveBeenCalledTimes(1);
 });
 
 it("is left without sending", async () => {

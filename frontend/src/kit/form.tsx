@@ -2,7 +2,7 @@
 
 import { Button, Input, type InputProps, Textarea, type TextareaProps } from "@chakra-ui/react";
 import { type QueryKey, useMutation, useQueryClient } from "@tanstack/react-query";
-import type { FormEvent, ReactNode } from "react";
+import { type FormEvent, type ReactNode, useRef } from "react";
 import {
   type DefaultValues,
   type FieldValues,
@@ -15,11 +15,17 @@ import { askAgain } from "../api/askAgain";
 import type { Problem } from "../api/client";
 import { Labelled, Select } from "./fields";
 
+/** What a version is called: it counts, or it is an identifier. */
+type Seen = number | string | null;
+
 interface Options<Typed extends FieldValues, Saved> {
   start: Typed;
   /** What is wrong with what is typed, by field; said once it was tried to send it. */
   check?: (typed: Typed) => Partial<Record<string, string | false | null>>;
-  send: (typed: Typed) => Promise<Saved>;
+  /** `seen` is the version that is to be replaced. */
+  send: (typed: Typed, seen: Seen) => Promise<Saved>;
+  /** The version that was there when it was opened, null for none. */
+  seen?: Seen;
   saved: (saved: Saved, typed: Typed) => void;
   /** Answers with this key's beginning are asked for again once it is saved. */
   renews: QueryKey;
@@ -38,11 +44,17 @@ export interface Sending<Typed extends FieldValues> {
 export function useSending<Typed extends FieldValues, Saved>(options: Options<Typed, Saved>): Sending<Typed> {
   const { start, check, send, saved, renews } = options;
   const queries = useQueryClient();
+  // After a refusal because of somebody else's, theirs has been shown: sent once more, it replaces that.
+  const seen = useRef<Seen>(options.seen ?? null);
   const form = useForm<Typed>({ defaultValues: start as DefaultValues<Typed> });
   const tried = form.formState.isSubmitted;
   const typed = form.watch();
   const sending = useMutation<Saved, Problem, Typed>({
-    mutationFn: send,
+    mutationFn: (what) => send(what, seen.current),
+    onError: (problem) => {
+      const theirs = problem.status === 409 && (problem.body.theirs as { version?: Seen } | undefined);
+      if (theirs && theirs.version !== undefined) seen.current = theirs.version;
+    },
     onSuccess: (answer, what) => {
       askAgain(queries, renews);
       saved(answer, what);

@@ -22,7 +22,7 @@ from uvren.simulate.recorded import bring_in_last_night
 from uvren.simulate.seasons import FIRST, NOW, TIME_ZONE, TODAY
 from uvren.store import queries
 from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, Squad, User
-from uvren.store.versions import written_at
+from uvren.store.versions import telling_the_past, written_at
 
 SEED = 20260312
 PASSWORD = "room-to-move-12"
@@ -114,6 +114,11 @@ def load_demo(db: DbSession, seed: int = SEED) -> dict[int, Body]:
 
     Returns the truth behind each athlete, which nothing that is stored knows.
     """
+    with telling_the_past(db):
+        return _load(db, seed)
+
+
+def _load(db: DbSession, seed: int) -> dict[int, Body]:
     truth: dict[int, Body] = {}
     random = np.random.default_rng(seed)
     hint = "\n".join(f"sign in as {login!r} with {PASSWORD!r} ({what})" for login, what in SIGN_INS)

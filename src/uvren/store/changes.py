@@ -34,6 +34,7 @@ _QUIET = {
     "squad_change",
     "squad_lock",
     "used_code",
+    "earlier",
     "recovery_code",
     "known_device",
 }

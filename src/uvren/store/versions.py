@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, cast
 
 from sqlalchemy import Column, Connection, Engine, MetaData, event, insert, text
 from sqlalchemy.orm import Session as DbSession
@@ -19,7 +19,7 @@ from uvren.store.models import Base, Call, Entry, Limit, Report
 from uvren.store.types import Instant
 
 VERSIONED: tuple[type[Base], ...] = (Entry, Report, Limit, Call)
-_WRITTEN, _AS_OF = "written_at", "as_of"
+_WRITTEN, _AS_OF, _PAST = "written_at", "as_of", "past"
 
 
 def _set(connection: Connection, written_at: datetime | None, as_of: datetime | None) -> None:
@@ -43,6 +43,29 @@ def written_at(db: DbSession, moment: datetime | None) -> None:
     """Let what the session writes count as known from a moment on; None is the machine's clock."""
     db.info[_WRITTEN] = moment
     _renew(db)
+
+
+def not_before(db: DbSession, moment: datetime | None) -> datetime:
+    """Let what the session writes count from a moment on at the earliest; returns from when it counts."""
+    now = db.info.get(_WRITTEN) or datetime.now(UTC)
+    if moment is None or moment <= now or tells_the_past(db):
+        return cast(datetime, now)
+    written_at(db, moment)
+    return moment
+
+
+def tells_the_past(db: DbSession) -> bool:
+    return bool(db.info.get(_PAST))
+
+
+@contextmanager
+def telling_the_past(db: DbSession) -> Iterator[None]:
+    """For made data: what is written counts from the moment given, also before what is there already."""
+    db.info[_PAST] = True
+    try:
+        yield
+    finally:
+        db.info[_PAST] = False
 
 
 def known_at(db: DbSession, moment: datetime | None) -> None:

@@ -1,6 +1,6 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import {
   api,
@@ -92,12 +92,18 @@ function TracePart({ place, grid, athlete, name, recordings }: TracePartProps) {
   const [ref, width] = useWidth(900);
   const traces = useQuery(tracesQuery(slug, grid.id, athlete));
   const [parts, setParts] = useState<Part[]>(recordings.segments);
+  // Somebody else's are shown when they come.
+  useEffect(() => setParts(recordings.segments), [recordings.segments]);
+  const { queryKey } = recordingsQuery(slug, grid.id);
   const save = useMutation<Recordings, Problem, Part[]>({
+    // One after the other: each replaces what the one before made.
+    scope: { id: `parts ${grid.id}` },
     mutationFn: (next) =>
       ask(
         api.PUT("/api/squads/{slug}/sessions/{session_id}/segments", {
           params: { path: { slug, session_id: grid.id } },
           body: {
+            version: queries.getQueryData<Recordings>(queryKey)?.version ?? null,
             segments: next.map(({ name: title, begins, minutes, weight }) => ({
               name: title,
               begins,
@@ -108,13 +114,14 @@ function TracePart({ place, grid, athlete, name, recordings }: TracePartProps) {
         }),
       ),
     onSuccess: (found) => {
-      queries.setQueryData(recordingsQuery(slug, grid.id).queryKey, found);
+      queries.setQueryData(queryKey, found);
       askAgain(queries, [slug, "recordings", grid.id, athlete]);
       askAgain(queries, [slug, "session"]);
     },
     onError: (problem) => {
       toast(problem.message);
       setParts(recordings.segments);
+      if (problem.status === 409) askAgain(queries, queryKey);
     },
   });
   const settle = (next: Part[]) => {

@@ -52,7 +52,7 @@ export default function FormsScreen({ place }: { place: Place }) {
       </div>
       {forms.data && form && (
         <FormEditor
-          key={`${kind} ${form.from_day} ${form.asked.map((one) => one.code + one.question).join()}`}
+          key={`${kind} ${form.id}`}
           place={place}
           kind={kind}
           form={form}
@@ -98,11 +98,19 @@ function FormEditor({ place, kind, form, items }: EditorProps) {
       ),
       from: today,
     },
-    send: ({ codes, days, words, from }) =>
+    seen: form.id,
+    send: ({ codes, days, words, from }, seen) =>
       ask(
         api.POST("/api/squads/{slug}/forms", {
           params: { path: { slug } },
-          body: { kind, items: codes, days, words: differing(words, usual), from_day: from },
+          body: {
+            kind,
+            items: codes,
+            days,
+            words: differing(words, usual),
+            from_day: from,
+            replaces: seen as string | null,
+          },
         }),
       ),
     saved: (_done, { from }) => toast(`Asked from ${mediumDay(from)} on.`),

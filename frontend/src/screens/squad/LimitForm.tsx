@@ -36,8 +36,8 @@ export function LimitForm({ place, limits, start, onDone }: LimitFormProps) {
   const of = useSending<TypedLimit, LimitItem>({
     start: begun(place, limits, start),
     check: checkLimit,
-    send: (typed) => {
-      const body = readyLimit(limits, like, id, typed);
+    send: (typed, shown) => {
+      const body = readyLimit(limits, like, id, typed, shown as string | null);
       return ask(api.POST("/api/squads/{slug}/limits", { params: { path: { slug } }, body }));
     },
     saved: (limit) => {

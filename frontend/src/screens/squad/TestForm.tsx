@@ -47,8 +47,9 @@ export function TestForm({ place, test, onDone }: TestFormProps) {
   const toast = useToast();
   const of = useSending<TypedTest, TestItem>({
     start: begun(test),
-    send: (typed) => {
-      const body = { ...ready(typed), version: test?.version ?? null };
+    seen: test?.version,
+    send: (typed, seen) => {
+      const body = { ...ready(typed), version: seen as number | null };
       return test
         ? ask(
             api.PUT("/api/squads/{slug}/tests/{code}", { params: { path: { slug, code: test.code } }, body }),
@@ -131,7 +132,7 @@ function AnchorField({ of, place }: { of: Sending<TypedTest>; place: Place }) {
 function LeaveOut({ slug, test, onDone }: { slug: string; test: TestItem; onDone: () => void }) {
   const toast = useToast();
   const path = { slug, code: test.code };
-  const { code: _code, version: _version, ...body } = test;
+  const { code: _code, ...body } = test;
   const putBack = useDoing(
     [slug, "tests"],
     () => ask(api.PUT("/api/squads/{slug}/tests/{code}", { params: { path }, body })),

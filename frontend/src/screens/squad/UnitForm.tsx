@@ -110,8 +110,9 @@ function useUnit(place: Place, data: Channels, channel: ChannelItem | null, onDo
   );
   return useSending<TypedUnit, ChannelItem>({
     start: begun(data, channel, today),
-    send: (typed) => {
-      const body = { ...readyUnit(typed), recompute: typed.recompute };
+    seen: channel?.version,
+    send: (typed, seen) => {
+      const body = { ...readyUnit(typed), recompute: typed.recompute, version: seen as number | null };
       if (!channel) return ask(api.POST("/api/squads/{slug}/channels", { params: { path: { slug } }, body }));
       const path = { slug, code: channel.code };
       return ask(api.PUT("/api/squads/{slug}/channels/{code}", { params: { path }, body }));

@@ -82,21 +82,29 @@ export function readyLimit(
   like: LimitItem | undefined,
   id: string,
   typed: TypedLimit,
+  /** Somebody else's that was shown meanwhile. */
+  shown: string | null = null,
 ): NewLimit {
   const rule = ruleOf(limits, typed.rule);
   const number = typedNumber(typed.value);
   const value = rule?.unit === "share" ? round(number / 100) : number;
-  return {
-    id,
+  const terms = {
     channel: typed.channel,
     rule: typed.rule,
-    value,
-    over: rule?.has_over ? typedNumber(typed.over) : null,
     school: rule?.has_school ? (typed.school as NewLimit["school"]) : null,
-    hard: typed.binding === "hard",
     scope: typed.scope,
     position: typed.scope === "position" ? typed.position : null,
     athlete_id: typed.scope === "athlete" ? Number(typed.athlete) : null,
+  };
+  const names = Object.keys(terms) as (keyof typeof terms)[];
+  const standing = limits.limits.find((one) => names.every((name) => one[name] === terms[name]));
+  return {
+    ...terms,
+    id,
+    replaces: shown ?? standing?.id ?? null,
+    value,
+    over: rule?.has_over ? typedNumber(typed.over) : null,
+    hard: typed.binding === "hard",
     from_day: typed.from,
     source: like && like.rule === typed.rule && like.value === value ? like.source : "",
     reason: typed.reason,

@@ -29,6 +29,7 @@ from uvren.store.models import (
     Complaint,
     Consent,
     DailyLoad,
+    Earlier,
     Entry,
     FitnessResult,
     Limit,
@@ -63,8 +64,9 @@ _OWN: dict[str, type[Base]] = {
     "rest_trials": RestTrial,
     "notice_settings": NoticeSetting,
     "consents": Consent,
+    "earlier": Earlier,
 }
-_HEALTH = (Complaint, Restriction, RestTrial, Report, Note, Anchor)
+_HEALTH = (Earlier, Complaint, Restriction, RestTrial, Report, Note, Anchor)
 _REST = (Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 

@@ -34,6 +34,8 @@ class Form:
     asked: tuple[Asked, ...]
     days: frozenset[int]
     from_day: date | None = None
+    #: What it is called by, None for the usual one, which nobody has set.
+    id: str | None = None
 
     def is_asked(self, day: date) -> bool:
         return day.weekday() in self.days
@@ -49,7 +51,7 @@ def form_of(kind: ReportKind, row: ReportForm | None) -> Form:
         question, low, high = (own.get(name) or getattr(item, name) for name in ("question", "low", "high"))
         asked.append(Asked(item, question, low, high))
     days = rules.USUAL_DAYS[kind] if row is None else row.days
-    return Form(kind, tuple(asked), frozenset(days), None if row is None else row.from_day)
+    return Form(kind, tuple(asked), frozenset(days), row.from_day if row else None, row.id if row else None)
 
 
 class Forms:

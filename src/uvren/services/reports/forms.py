@@ -13,9 +13,11 @@ from uvren.core import words as say
 from uvren.core.errors import BadReport
 from uvren.core.reports import ReportKind
 from uvren.services.club import audit
-from uvren.services.day.forms import Form, form_of
+from uvren.services.day.forms import Form, Forms, form_of
 from uvren.services.errors import Invalid
 from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER, Whatever, check_seen
+from uvren.store import queries
 from uvren.store.models import (
     ReportForm,
     Squad,
@@ -30,10 +32,16 @@ class NewForm:
     days: Sequence[int]
     words: Mapping[str, Mapping[str, str]]
     from_day: date
+    #: The form that stood when this was typed, None for the usual one.
+    replaces: str | Whatever | None = WHATEVER
 
 
 def save_form(db: DbSession, squad: Squad, new: NewForm, *, stamp: Stamp, today: date) -> Form:
-    """Ask something else from a day on. Does not commit. Raises Invalid with the field at fault."""
+    """Ask something else from a day on. Does not commit. Raises Invalid with the field at fault.
+
+    Raises Stale, with both, where another form stands on its first day than it ``replaces``.
+    """
+    queries.squad.hold(db, squad.id)
     try:
         rules.check_form(new.kind, new.items, new.days)
     except BadReport as error:
@@ -43,6 +51,14 @@ def save_form(db: DbSession, squad: Squad, new: NewForm, *, stamp: Stamp, today:
     for code, own in new.words.items():
         if any(len(text) > 120 for text in own.values()):
             raise Invalid("A question or the words at an end are 120 characters at most.", field=f"words.{code}")
+    stands = Forms(db, squad.id).on(new.kind, new.from_day)
+    check_seen(
+        new.replaces,
+        stands.id,
+        f"What is asked from {say.day(new.from_day)} on was changed meanwhile.",
+        yours={"items": list(new.items), "days": sorted(new.days)},
+        theirs={"items": [one.item.code for one in stands.asked], "days": sorted(stands.days)},
+    )
     row = ReportForm(
         id=new_ulid(),
         squad_id=squad.id,

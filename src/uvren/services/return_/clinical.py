@@ -12,6 +12,7 @@ from uvren.core.body import Pain
 from uvren.services.club import audit
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER, Whatever, check_seen, keep_earlier, plain
 from uvren.store import queries
 from uvren.store.models import Availability, Complaint, ComplaintKind, Restriction, Squad
 from uvren.store.types import new_ulid
@@ -41,7 +42,7 @@ def answer(
     closed: bool,
     again_on: date | None = None,
     *,
-    version: int | None = None,
+    version: int | Whatever | None = WHATEVER,
     stamp: Stamp,
     today: date,
 ) -> Complaint:
@@ -53,13 +54,9 @@ def answer(
     found = _find(db, squad, complaint_id)
     mine = {"answer": words, "again_on": again_on, "closed_on": today if closed else None}
     theirs = {name: getattr(found, name) for name in mine}
-    if version is not None and version != found.version and mine != theirs:
-        raise Stale(
-            f"Somebody has answered this meanwhile: {found.answer or 'no note'}. Look at it, and save yours again if "
-            "it is to stand.",
-            field="answer",
-            extra={"yours": _said(mine), "theirs": _said(theirs) | {"version": found.version}},
-        )
+    if mine != theirs:
+        said = f"Somebody has answered this meanwhile: {found.answer or 'no note'}."
+        check_seen(version, found.version, said, yours=mine, theirs=theirs, field="answer")
     if words is not None and len(words) > 2000:
         raise Invalid("Words are 2000 characters at most.", field="answer")
     if again_on is not None and (closed or again_on <= today):
@@ -67,16 +64,15 @@ def answer(
     if found.seen_at is None:
         found.seen_at, found.seen_by = stamp.now, stamp.by
     if mine != theirs:
+        if found.version > 1:
+            keep_earlier(db, squad.id, "answer", found.id, found.version, theirs,
+                         athlete_id=found.athlete_id, stamp=stamp)  # fmt: skip
         found.version += 1
     for name, value in mine.items():
         setattr(found, name, value)
     audit.note(db, "clinical_answered", f"complaint:{found.id}", stamp=stamp, squad_id=squad.id,
                athlete_id=found.athlete_id, closed=closed)  # fmt: skip
     return found
-
-
-def _said(answer: dict[str, Any]) -> dict[str, Any]:
-    return {name: str(value) if isinstance(value, date) else value for name, value in answer.items()}
 
 
 def record_injury(
@@ -175,4 +171,4 @@ def _terms(one: NewRestriction | Restriction) -> tuple[Any, ...]:
 
 def _plain(one: NewRestriction | Restriction) -> dict[str, Any]:
     names = ("availability", "change", "minutes_share", "effort_cap", "from_day", "to_day")
-    return _said({name: getattr(one, name) for name in names})
+    return plain({name: getattr(one, name) for name in names})

@@ -21,9 +21,12 @@ from uvren.core.recordings import (
 from uvren.core.units import PositionLoad
 from uvren.files.samples import unpack
 from uvren.services.day.loads import anchor_book, definition_on, definitions_of, refresh_daily_loads
+from uvren.services.day.people import folded
 from uvren.services.day.samples import clean, sane_impacts
-from uvren.services.errors import NotFound
+from uvren.services.errors import Invalid, NotFound
 from uvren.services.session.sessions import find_session
+from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER, Whatever, check_seen, keep_earlier
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Recording, RecordingKind, Segment, Session, Squad
 
@@ -181,9 +184,37 @@ class Span:
     weight: float
 
 
-def set_segments(db: DbSession, squad: Squad, session_id: str, spans: Sequence[Span]) -> Session:
-    """Replace a session's segments; loads by segment follow their new weights. Does not commit."""
+def _span(one: Span | Segment) -> dict[str, Any]:
+    return {name: getattr(one, name) for name in ("name", "begins", "minutes", "weight")}
+
+
+def set_segments(
+    db: DbSession,
+    squad: Squad,
+    session_id: str,
+    spans: Sequence[Span],
+    *,
+    version: int | Whatever | None = WHATEVER,
+    stamp: Stamp,
+) -> Session:
+    """Replace a session's segments; loads by segment follow their new weights. Does not commit.
+
+    Raises Invalid for a name that stands twice; Stale, with both, where the session was changed since ``version``.
+    """
+    queries.squad.hold(db, squad.id)
     session = find_session(db, squad, session_id)
+    db.refresh(session)
+    yours, theirs = ({"segments": [_span(one) for one in them]} for them in (spans, session.segments))
+    if yours == theirs:
+        return session
+    check_seen(version, session.version, f"The parts of {session.name} were changed meanwhile.", yours=yours,
+               theirs=theirs)  # fmt: skip
+    names = [folded(span.name) for span in spans]
+    for i, name in enumerate(names):
+        if name in names[:i]:
+            raise Invalid("Two parts of a session have two names.", field=f"segments.{i}.name")
+    keep_earlier(db, squad.id, "parts", session.id, session.version, theirs, stamp=stamp)
+    session.version += 1
     session.segments.clear()
     db.flush()
     ordered = sorted(spans, key=lambda span: span.begins)

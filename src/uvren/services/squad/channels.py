@@ -15,8 +15,10 @@ from uvren.core.errors import CoreError
 from uvren.core.units import FORMS, Form, Region, make_form
 from uvren.services.club import audit
 from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.day.people import folded
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER, Whatever, check_seen, keep_earlier
 from uvren.store import queries
 from uvren.store.models import Audit, Channel, ChannelDefinition, SessionKind, Squad
 from uvren.store.types import new_ulid
@@ -85,19 +87,25 @@ def save_channel(
     *,
     code: str | None,
     recompute: bool,
+    version: int | Whatever | None = WHATEVER,
     stamp: Stamp,
     today: date,
 ) -> Channel:
     """Make a channel, or give one another definition from a day on. Does not commit.
 
     Loads of days before today are worked out anew only with ``recompute``: a definition that begins in the past is
-    refused without it. Raises Invalid with the field at fault.
+    refused without it. Raises Invalid with the field at fault; Stale, with both, where somebody has changed it since
+    ``version``.
     """
     check(draft)
+    queries.squad.hold(db, squad.id)
     if code is None:
         channel = _new_channel(db, squad, draft)
     else:
         channel = find_channel(db, squad, code)
+        db.refresh(channel)
+        _check_unseen(channel, draft, version)
+        _check_name(db, squad, draft, channel)
         if channel.is_main and FORMS[draft.form].source != FORMS["effort_minutes"].source:
             raise Invalid("The main channel takes effort × minutes, so that every kind of work fits in.", field="form")
     first = not channel.definitions
@@ -110,6 +118,9 @@ def save_channel(
             "out anew; or let it hold from today.",
             field="from_day",
         )
+    if not first:
+        keep_earlier(db, squad.id, "unit", channel.code, channel.version, _shown(channel), stamp=stamp)
+        channel.version += 1
     channel.name, channel.unit, channel.mark = draft.name.strip(), draft.unit.strip(), draft.mark
     channel.regions = list(draft.regions)
     if not same:
@@ -152,7 +163,9 @@ def take_back_definition(
 
     Raises NotFound, and Stale for a definition that is not the last one, or the only one.
     """
+    queries.squad.hold(db, squad.id)
     channel = find_channel(db, squad, code)
+    db.refresh(channel, ["definitions"])
     row = next((one for one in channel.definitions if one.id == definition_id and one.withdrawn_at is None), None)
     if row is None:
         raise NotFound("There is no such definition.")
@@ -161,6 +174,8 @@ def take_back_definition(
     left = [one for one in channel.definitions if one.withdrawn_at is None and one is not row] + replaced
     if not left or any(one.id > row.id and one.withdrawn_at is None for one in channel.definitions):
         raise Stale("Only the definition that was set last can be taken back, and not the only one.")
+    keep_earlier(db, squad.id, "unit", channel.code, channel.version, _shown(channel), stamp=stamp)
+    channel.version += 1
     row.withdrawn_at = stamp.now
     for one in replaced:
         one.withdrawn_at = None
@@ -178,10 +193,27 @@ def take_back_definition(
     return channel
 
 
-def _new_channel(db: DbSession, squad: Squad, draft: Draft) -> Channel:
+def _shown(channel: Channel) -> dict[str, Any]:
+    return {"name": channel.name, "unit": channel.unit, "mark": channel.mark, "regions": channel.regions}
+
+
+def _check_unseen(channel: Channel, draft: Draft, version: int | Whatever | None) -> None:
+    last = next(row for row in reversed(channel.definitions) if row.withdrawn_at is None)
+    mine = {"name": draft.name, "unit": draft.unit, "mark": draft.mark, "regions": list(draft.regions),
+            "form": draft.form, "settings": draft.settings}  # fmt: skip
+    theirs = _shown(channel) | {"form": last.form, "settings": last.settings}
+    check_seen(version, channel.version, f"{channel.name} was changed meanwhile.", yours=mine, theirs=theirs)
+
+
+def _check_name(db: DbSession, squad: Squad, draft: Draft, but: Channel | None) -> None:
     there = queries.squad.channels(db, squad.id)
-    if any(channel.name.lower() == draft.name.strip().lower() for channel in there):
+    if any(folded(channel.name) == folded(draft.name) for channel in there if channel is not but):
         raise Invalid("There is a channel of this name already.", field="name")
+
+
+def _new_channel(db: DbSession, squad: Squad, draft: Draft) -> Channel:
+    _check_name(db, squad, draft, None)
+    there = queries.squad.channels(db, squad.id)
     stem = re.sub(r"[^a-z0-9]+", "_", draft.name.strip().lower()).strip("_")[:36] or "channel"
     codes, code, n = {channel.code for channel in there}, stem, 1
     while code in codes:
@@ -212,6 +244,3 @@ def _is_same(channel: Channel, draft: Draft) -> bool:
 def recompute_channel(db: DbSession, squad: Squad, channel: Channel, first: date, last: date) -> None:
     """Work out a channel's daily loads of a span of days anew."""
     refresh_daily_loads(db, squad.id, queries.session.days_trained(db, squad.id, first, last), {channel.id})
-
-
-# Places -----------------------------------------------------------------------------------------------------

@@ -17,6 +17,7 @@ from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.squad.anchors import NewAnchor, set_anchor, withdraw_anchor
 from uvren.services.squad.fitness_tests import MOST_VALUE
 from uvren.services.stamp import Stamp
+from uvren.services.versions import keep_earlier
 from uvren.store import queries
 from uvren.store.models import FitnessResult, FitnessTest, Source, Squad
 from uvren.store.types import new_ulid
@@ -69,6 +70,9 @@ def record(
         if standing is not None and new.version != standing.version:
             both = {"yours": {"trials": done}, "theirs": {"trials": standing.trials, "version": standing.version}}
             raise Stale("Someone changed this result in the meantime.", field=where, extra=both)
+        if standing is not None:
+            keep_earlier(db, squad.id, "result", standing.id, standing.version, {"trials": standing.trials},
+                         athlete_id=standing.athlete_id, stamp=stamp)  # fmt: skip
         if all(value is None for value in done):
             if standing is not None:
                 db.delete(standing)

@@ -10,9 +10,11 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.trials import Better, Combine
 from uvren.services.club import audit
 from uvren.services.day.fitness import definitions
-from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.day.people import folded
+from uvren.services.errors import Invalid, NotFound
 from uvren.services.squad.anchors import MEANINGS
 from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER, Whatever, check_seen, keep_earlier
 from uvren.store import queries
 from uvren.store.models import AnchorKind, FitnessTest, Squad
 
@@ -98,11 +100,18 @@ def _ever(db: DbSession, squad: Squad, code: str) -> FitnessTest:
     found = queries.squad.test_ever(db, squad.id, code)
     if found is None:
         raise NotFound("There is no such test in this squad.")
+    db.refresh(found)
     return found
 
 
 def save_test(
-    db: DbSession, squad: Squad, draft: Draft, *, code: str | None, version: int | None = None, stamp: Stamp
+    db: DbSession,
+    squad: Squad,
+    draft: Draft,
+    *,
+    code: str | None,
+    version: int | Whatever | None = WHATEVER,
+    stamp: Stamp,
 ) -> FitnessTest:
     """Make a test or change one; one that was left out is on the list again. Does not commit.
 
@@ -110,18 +119,18 @@ def save_test(
     with the field at fault, NotFound; Stale, with both, where somebody has changed it since ``version``.
     """
     _check(draft)
+    queries.squad.hold(db, squad.id)
     there = definitions(db, squad)
-    if any(one.name.lower() == draft.name.strip().lower() and one.code != code for one in there):
+    if any(folded(one.name) == folded(draft.name) and one.code != code for one in there):
         raise Invalid("There is a test of this name already.", field="name")
     if code is None:
         found = FitnessTest(squad_id=squad.id, code=_new_code(db, squad, draft.name), rank=len(there))
         db.add(found)
     else:
         found = _ever(db, squad, code)
-        if version is not None and version != found.version:
-            theirs = {name: getattr(found, name) for name in vars(draft)}
-            raise Stale(f"{found.name} was changed meanwhile. Look at it, and save yours again if it is to stand.",
-                        extra={"yours": vars(draft), "theirs": theirs | {"version": found.version}})  # fmt: skip
+        theirs = {name: getattr(found, name) for name in vars(draft)}
+        check_seen(version, found.version, f"{found.name} was changed meanwhile.", yours=vars(draft), theirs=theirs)
+        keep_earlier(db, squad.id, "test", found.code, found.version, theirs, stamp=stamp)
         found.version += 1
         found.withdrawn_at = None
         kept = queries.squad.has_results(db, found.id)
@@ -151,5 +160,5 @@ def leave_out(db: DbSession, squad: Squad, code: str, *, stamp: Stamp) -> None:
 
 def set_up(db: DbSession, squad: Squad, *, stamp: Stamp) -> list[FitnessTest]:
     """Begin with the tests that are shipped; those of a name that is there already are left alone. Does not commit."""
-    there = {one.name.lower() for one in definitions(db, squad)}
-    return [save_test(db, squad, draft, code=None, stamp=stamp) for draft in SHIPPED if draft.name.lower() not in there]
+    there = {folded(one.name) for one in definitions(db, squad)}
+    return [save_test(db, squad, draft, code=None, stamp=stamp) for draft in SHIPPED if folded(draft.name) not in there]

@@ -10,8 +10,10 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.errors import CoreError
 from uvren.core.limits import make_rule
+from uvren.services.day.limits import in_force_on
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER, Whatever, check_seen
 from uvren.store import queries
 from uvren.store.models import Audit, Channel, Limit, Scope, Squad
 from uvren.store.types import new_ulid
@@ -30,6 +32,8 @@ class NewLimit:
     source: str
     reason: str
     channel: str | None = None
+    #: The limit that stood when this was typed, None for none.
+    replaces: str | Whatever | None = WHATEVER
 
 
 def set_limit(
@@ -38,8 +42,10 @@ def set_limit(
     """Put a limit in force from a day. Raises Invalid with the field at fault; does not commit.
 
     A limit may not begin before today unless its channel has no history of limits yet: the past stays as it was
-    judged. The same ``limit_id`` sent twice sets one limit.
+    judged. The same ``limit_id`` sent twice sets one limit. Raises Stale, with both, where another limit of the same
+    kind for the same people stands on its first day than it ``replaces``.
     """
+    queries.squad.hold(db, squad.id)
     if limit_id is not None:
         standing = db.get(Limit, limit_id)
         if standing is not None:
@@ -61,6 +67,7 @@ def set_limit(
         raise Invalid(
             f"A limit begins on {say.day(today)} or later; days before stay judged as they were.", field="from_day"
         )
+    _check_standing(db, squad, channel, wanted)
     limit = Limit(
         id=limit_id or new_ulid(),
         squad_id=squad.id,
@@ -88,16 +95,42 @@ def set_limit(
 
 def end_limit(db: DbSession, squad: Squad, limit_id: str, *, stamp: Stamp, today: date) -> Limit:
     """Take a limit out of force from today. One that began today or later is as if it had never been set."""
-    limit = db.get(Limit, limit_id)
+    queries.squad.hold(db, squad.id)
+    limit = db.get(Limit, limit_id, populate_existing=True)
     if limit is None or limit.squad_id != squad.id or limit.withdrawn_at is not None:
         raise NotFound("There is no such limit in force.")
     if limit.from_day >= today:
         limit.withdrawn_at = stamp.now
     elif limit.to_day is None or limit.to_day >= today:
         limit.to_day = today - timedelta(days=1)
+    else:
+        return limit
     db.add(_audit(limit, "limit_ended", stamp))
     db.flush()
     return limit
+
+
+def _check_standing(db: DbSession, squad: Squad, channel: Channel, wanted: NewLimit) -> None:
+    rule = make_rule(wanted.rule, wanted.value, wanted.settings)
+    whom = (channel.id, rule.key, wanted.scope, wanted.position, wanted.athlete_id)
+    standing = {
+        (one.channel_id, make_rule(one.rule, one.value, one.settings).key, one.scope, one.position, one.athlete_id): one
+        for one, _by in in_force_on(db, squad, wanted.from_day)
+    }
+    stands = standing.get(whom)
+    said = (
+        "There is no such limit any more: somebody has ended it."
+        if stands is None
+        else f"{stands.setter.name} has set {rule.title} meanwhile: {rule.said(stands.value)}."
+    )
+    terms = ("value", "settings", "hard", "from_day", "reason")
+    check_seen(
+        wanted.replaces,
+        stands.id if stands else None,
+        said,
+        yours={name: getattr(wanted, name) for name in terms},
+        theirs={name: getattr(stands, name) for name in terms} if stands else {},
+    )
 
 
 def _check_scope(db: DbSession, squad: Squad, wanted: NewLimit) -> None:

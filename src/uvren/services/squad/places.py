@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.day.people import folded
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
 from uvren.store.models import Place, Session, Squad
@@ -15,7 +16,8 @@ def add_place(db: DbSession, squad: Squad, name: str) -> Place:
     name = name.strip()
     if not name:
         raise Invalid("A place has a name.", field="name")
-    if any(place.name.lower() == name.lower() for place in queries.squad.places(db, squad.id)):
+    queries.squad.hold(db, squad.id)
+    if any(folded(place.name) == folded(name) for place in queries.squad.places(db, squad.id)):
         raise Invalid("This place is there already.", field="name")
     place = Place(squad_id=squad.id, name=name)
     db.add(place)

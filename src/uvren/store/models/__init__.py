@@ -14,6 +14,7 @@ from uvren.store.models.base import (
     Venue,
 )
 from uvren.store.models.decisions import Call, CoachSheet, Note, NoticeSetting, RestTrial, SavedView
+from uvren.store.models.earlier import Earlier
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
 from uvren.store.models.fitness import FitnessResult, FitnessTest
 from uvren.store.models.limits import Limit
@@ -55,6 +56,7 @@ __all__ = [
     "ComplaintKind",
     "Consent",
     "DailyLoad",
+    "Earlier",
     "Entry",
     "FileImport",
     "FileMapping",

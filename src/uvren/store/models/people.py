@@ -44,6 +44,8 @@ class SquadLock(Base):
     __tablename__ = "squad_lock"
 
     squad_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    # From when the last write counts: none counts from before it, also where the clock goes back.
+    written_to: Mapped[datetime | None]
 
 
 class SquadChange(Base):

@@ -26,6 +26,7 @@ class Channel(Base):
     regions: Mapped[list[Any]] = mapped_column(default=list)
     mark: Mapped[str] = mapped_column(String(16), default="ring")
     rank: Mapped[int] = mapped_column(default=0)
+    version: Mapped[int] = mapped_column(default=1)
 
     definitions: Mapped[list[ChannelDefinition]] = relationship(
         order_by="(ChannelDefinition.from_day, ChannelDefinition.set_at)"
@@ -85,6 +86,7 @@ class Session(Base):
     venue: Mapped[Venue | None]
     place: Mapped[str | None] = mapped_column(String(60))
     done: Mapped[bool] = mapped_column(default=False)
+    version: Mapped[int] = mapped_column(default=1)
 
     segments: Mapped[list[Segment]] = relationship(order_by="Segment.place", cascade="all, delete-orphan")
 

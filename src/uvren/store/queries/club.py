@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from datetime import date, datetime
+from datetime import UTC, date, datetime, time
 from typing import Any
 
 from sqlalchemy import Row, Table, delete, func, or_, select, update
@@ -18,6 +18,7 @@ from uvren.store.models import (
     Club,
     Complaint,
     Consent,
+    Earlier,
     Entry,
     Invitation,
     Membership,
@@ -228,4 +229,6 @@ def delete_health_before(db: DbSession, club_id: int, last: date) -> int:
     for model, day in _HEALTH_DAYS:
         result = db.execute(delete(model).where(model.squad_id.in_(squads), day < last))
         gone += result.rowcount  # type: ignore[attr-defined]
+    said = Earlier.until < datetime.combine(last, time(), UTC)
+    db.execute(delete(Earlier).where(Earlier.squad_id.in_(squads), Earlier.athlete_id.is_not(None), said))
     return gone

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import Row, delete, or_, select
+from sqlalchemy import Row, delete, or_, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import selectinload
@@ -29,6 +29,7 @@ from uvren.store.models import (
     SquadLock,
     User,
 )
+from uvren.store.versions import not_before, tells_the_past
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,14 +160,20 @@ def hold(db: DbSession, *squad_ids: int) -> None:
     """Let whoever else changes something of these squads wait: neither must miss what the other writes.
 
     The first lock that a writer takes, of several squads in the order of their ids: so no two wait for each other.
+    What is written counts from no earlier than what the one before wrote, also where the clock went back.
     """
     for squad_id in sorted(squad_ids):
-        db.execute(select(SquadLock.squad_id).where(SquadLock.squad_id == squad_id).with_for_update())
+        mine = SquadLock.squad_id == squad_id
+        last = db.scalar(select(SquadLock.written_to).where(mine).with_for_update())
+        moment = not_before(db, last)
+        if (last is None or moment > last) and not tells_the_past(db):
+            db.execute(update(SquadLock).where(mine).values(written_to=moment))
 
 
 def hold_all(db: DbSession) -> None:
     """Let every writer of every squad wait: for what rewrites the history of a table."""
-    db.execute(select(SquadLock.squad_id).order_by(SquadLock.squad_id).with_for_update()).all()
+    last = db.scalars(select(SquadLock.written_to).order_by(SquadLock.squad_id).with_for_update()).all()
+    not_before(db, max((one for one in last if one is not None), default=None))
 
 
 def channel_coded(db: DbSession, squad_id: int, code: str) -> Channel | None:

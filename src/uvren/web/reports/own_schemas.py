@@ -36,6 +36,7 @@ class AskedOut(Out):
 
 
 class FormOut(Out):
+    id: str | None
     kind: ReportKind
     asked: list[AskedOut]
     days: list[int]

@@ -35,7 +35,13 @@ def asked_out(asked: reports.Asked) -> dict[str, Any]:
 
 def form_out(form: reports.Form) -> dict[str, Any]:
     asked = [asked_out(one) for one in form.asked]
-    return {"kind": form.kind, "asked": asked, "days": sorted(form.days), "from_day": form.from_day}
+    return {
+        "id": form.id,
+        "kind": form.kind,
+        "asked": asked,
+        "days": sorted(form.days),
+        "from_day": form.from_day,
+    }
 
 
 def report_out(squad: Squad, report: Report, session: Session | None = None) -> dict[str, Any]:

@@ -176,6 +176,7 @@ def save_form(slug: str, json_data: schemas.FormIn) -> dict[str, Any]:
         days=json_data.days,
         words={code: own.model_dump() for code, own in json_data.words.items()},
         from_day=json_data.from_day,
+        replaces=json_data.replaces,
     )
     db = context.db()
     form = reports.save_form(db, squad, new, stamp=context.stamp(), today=context.today(squad))

@@ -10,7 +10,7 @@ from pydantic import Field
 from uvren.core.day import Stands
 from uvren.core.reports import ReportKind
 from uvren.web.reports.own_schemas import AskedOut, Code, FormOut, ReportIn, ReportOut
-from uvren.web.schemas import AvailabilityOut, ComplaintOut, In, Out
+from uvren.web.schemas import AvailabilityOut, ComplaintOut, In, Out, Ulid
 
 
 class FormsOut(Out):
@@ -30,6 +30,7 @@ class FormIn(In):
     days: Annotated[list[int], Field(max_length=7)]
     words: Annotated[dict[Code, ItemWordsIn], Field(default_factory=dict, max_length=40)]
     from_day: date
+    replaces: Ulid | None = None
 
 
 class ToldReportIn(ReportIn):

@@ -24,6 +24,7 @@ def recordings_out(squad: Squad, session_id: str) -> dict[str, Any]:
         "session_id": session.id,
         "starts_at": session.starts_at,
         "segments": session.segments,
+        "version": session.version,
         "recordings": [
             {name: getattr(recording, name) for name in (*fields, "coverage", "counts")} | {"metrics": metrics}
             for recording, metrics in found
@@ -53,7 +54,7 @@ def read_traces(slug: str, session_id: str, athlete_id: int) -> dict[str, Any]:
 def set_segments(slug: str, session_id: str, json_data: schemas.SegmentsIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_ENTRIES)
     spans = [traces.Span(each.name, each.begins, each.minutes, each.weight) for each in json_data.segments]
-    traces.set_segments(context.db(), squad, session_id, spans)
+    traces.set_segments(context.db(), squad, session_id, spans, version=json_data.version, stamp=context.stamp())
     return recordings_out(squad, session_id)
 
 

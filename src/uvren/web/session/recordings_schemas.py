@@ -38,6 +38,7 @@ class RecordingsOut(Out):
     session_id: str
     starts_at: datetime
     segments: list[SegmentSpanOut]
+    version: int
     recordings: list[RecordingOut]
 
 
@@ -78,3 +79,4 @@ class SegmentSpanIn(In):
 
 class SegmentsIn(In):
     segments: Annotated[list[SegmentSpanIn], Field(max_length=30)]
+    version: int | None = None

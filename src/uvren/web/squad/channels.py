@@ -46,6 +46,7 @@ def channel_out(channel: Channel, day: Any, names: dict[int, str], reasons: bool
         "is_main": channel.is_main,
         "level": form.level,
         "regions": channel.regions,
+        "version": channel.version,
         "published": form.published,
         "definition": definition_out(standing, names, reasons),
         "history": [definition_out(row, names, reasons) for row in channel.definitions if row.withdrawn_at is None],
@@ -98,6 +99,7 @@ def _save(slug: str, code: str | None, given: schemas.ChannelIn) -> dict[str, An
         _draft(given),
         code=code,
         recompute=given.recompute,
+        version=given.version,
         stamp=context.stamp(),
         today=today,
     )

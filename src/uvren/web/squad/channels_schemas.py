@@ -33,6 +33,7 @@ class ChannelOut(Out):
     is_main: bool
     level: Level
     regions: list[Region]
+    version: int
     published: str
     definition: DefinitionOut
     history: list[DefinitionOut]
@@ -75,6 +76,7 @@ class DraftIn(In):
 
 class ChannelIn(DraftIn):
     recompute: bool = False
+    version: int | None = None
 
 
 class PreviewIn(In):

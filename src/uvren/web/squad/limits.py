@@ -105,6 +105,7 @@ def create(slug: str, json_data: schemas.LimitIn) -> dict[str, Any]:
         source=json_data.source,
         reason=json_data.reason,
         channel=json_data.channel,
+        replaces=json_data.replaces,
     )
     person = context.person()
     limit = limits.set_limit(

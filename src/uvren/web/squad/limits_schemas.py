@@ -69,3 +69,4 @@ class LimitIn(In):
     from_day: date
     source: Annotated[str, Field(max_length=200)] = ""
     reason: Annotated[str, Field(max_length=400)]
+    replaces: Ulid | None = None
