@@ -15,6 +15,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.commands import Unusable
+from uvren.core.series import LoadRow
 from uvren.files.gpx import Track, write_gpx
 from uvren.files.samples import unpack
 from uvren.files.writing import TableFormat, write_table
@@ -140,8 +141,17 @@ def write_loads(var: Path, slug: str, day: date | None, out: Path, format: Table
     with opened(var) as db:
         squad = _squad(db, slug)
         today = local_day(squad, _now(db))
-        content, count = export.loads_table(db, squad, day or today, today, format)
-        out.write_bytes(content)
+        count = 0
+
+        def counted() -> Iterator[LoadRow]:
+            nonlocal count
+            for row in export.daily_loads(db, squad, day or today, today):
+                count += 1
+                yield row
+
+        with out.open("wb") as file:
+            for piece in export.loads_table(counted(), format):
+                file.write(piece)
         return count
 
 

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import csv
 import io
+import tracemalloc
+from datetime import date
 
+import pyarrow.parquet as papq
 import pytest
 from openpyxl import load_workbook
 
-from uvren.files.writing import TableFormat, write_table
+from uvren.files.writing import TableFormat, table_chunks, write_table
 
 RUN = ["=1+1", "+1", "-1 kg", "@SUM(A1)", "\t=1", "\r=1", " =1", "\n=1", "\x01=1"]
 
@@ -50,6 +53,31 @@ def test_a_return_inside_a_cell_breaks_no_line(format):
         ["B. Calegar", ""],
     ]
     assert b'"slept badly\rknee' in write_table(format, ["note"], [[note]])
+
+
+@pytest.mark.parametrize("format", list(TableFormat))
+def test_a_table_of_any_length_is_given_piece_by_piece(format):
+    rows = (("A. Orrin", date(2026, 3, 12), None if i < 30_000 else i / 4, bool(i % 2)) for i in range(60_000))
+    tracemalloc.start()
+    size, pieces = 0, 0
+    for piece in table_chunks(format, ["athlete", "date", "load", "estimated"], rows):
+        size, pieces = size + len(piece), pieces + 1
+        if pieces == 1:
+            first = piece
+    _, most = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
+    # A list of the rows alone takes more than twelve million bytes.
+    assert most < 6e6, (most, size)
+    assert len(first) < 200_000
+    assert pieces > 1 or format is TableFormat.PARQUET
+
+
+def test_a_column_of_a_parquet_that_is_empty_at_first_holds_numbers_later():
+    rows = [(i, None if i < 25_000 else 0.5) for i in range(25_001)]
+    table = papq.read_table(io.BytesIO(write_table(TableFormat.PARQUET, ["i", "load"], rows)))
+    assert table.column("load").null_count == 25_000
+    assert table.column("load")[25_000].as_py() == 0.5
+    assert papq.read_table(io.BytesIO(write_table(TableFormat.PARQUET, ["i", "load"], []))).num_columns == 2
 
 
 def test_characters_that_nobody_can_read_are_left_out_and_break_no_workbook():

@@ -16,6 +16,7 @@ from uvren.files.errors import BadFile
 from uvren.files.writing import Cell, csv_lines
 
 COLUMNS = ("athlete", "date", "channel", "load")
+EXPORTED = (*COLUMNS, "status")
 
 
 def read_loads(source: TextIO) -> list[LoadRow]:
@@ -50,9 +51,9 @@ def _row(line: dict[str, str | None], number: int) -> LoadRow:
 
 def write_loads(rows: Iterable[LoadRow]) -> Iterator[str]:
     """CSV lines of the rows, head line first; a float keeps all its digits."""
-    return csv_lines([*COLUMNS, "status"], map(_cells, rows))
+    return csv_lines(EXPORTED, map(cells, rows))
 
 
-def _cells(row: LoadRow) -> tuple[Cell, ...]:
+def cells(row: LoadRow) -> tuple[Cell, ...]:
     status = "missing" if row.load is None else "estimated" if row.estimated else "measured"
     return row.athlete, row.day, row.channel, None if row.load is None else float(row.load), status

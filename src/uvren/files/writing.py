@@ -13,10 +13,15 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
-from itertools import chain
-from typing import Any
+from itertools import chain, islice
+from tempfile import TemporaryFile
+from typing import IO, Any, TypeVar
 
 Cell = str | float | int | bool | date | datetime | None
+
+Item = TypeVar("Item")
+# How many lines and bytes go out at once, and how many rows are made into columns at once.
+_LINES, _CHUNK, _ROWS = 1000, 64 * 1024, 20_000
 
 # A cell that begins with one of these, after any white space, would be run as a formula by spreadsheet programs.
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
@@ -75,19 +80,43 @@ def _text(cell: Cell) -> str:
 
 def write_table(format: TableFormat, columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
     """A table with a row of heads. Numbers keep all their digits."""
+    return b"".join(table_chunks(format, columns, rows))
+
+
+def table_chunks(format: TableFormat, columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> Iterator[bytes]:
+    """The same piece by piece, for a table of any length: it is never in memory as a whole, but for Parquet's columns.
+
+    Workbooks and Parquet are put together in a file first, as their beginning depends on their end.
+    """
     if format in (TableFormat.CSV, TableFormat.TSV):
-        return "".join(csv_lines(columns, rows, "," if format is TableFormat.CSV else "\t")).encode("utf-8")
-    if format is TableFormat.JSON_LINES:
-        lines = [json.dumps(dict(zip(columns, map(_json, row), strict=True)), ensure_ascii=False) for row in rows]
-        return "".join(f"{line}\n" for line in lines).encode("utf-8")
-    return _xlsx(columns, rows) if format is TableFormat.XLSX else _parquet(columns, rows)
+        yield from _gathered(csv_lines(columns, rows, "," if format is TableFormat.CSV else "\t"))
+    elif format is TableFormat.JSON_LINES:
+        yield from _gathered(
+            f"{json.dumps(dict(zip(columns, map(_json, row), strict=True)), ensure_ascii=False)}\n" for row in rows
+        )
+    else:
+        with TemporaryFile() as out:
+            (_xlsx if format is TableFormat.XLSX else _parquet)(out, columns, rows)
+            out.seek(0)
+            yield from iter(lambda: out.read(_CHUNK), b"")
+
+
+def _gathered(lines: Iterable[str]) -> Iterator[bytes]:
+    for some in batched(lines, _LINES):
+        yield "".join(some).encode("utf-8")
+
+
+def batched(them: Iterable[Item], size: int) -> Iterator[list[Item]]:
+    rest = iter(them)
+    while some := list(islice(rest, size)):
+        yield some
 
 
 def _json(cell: Cell) -> Any:
     return cell.isoformat() if isinstance(cell, date) else cell
 
 
-def _xlsx(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
+def _xlsx(out: IO[bytes], columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> None:
     from openpyxl import Workbook
     from openpyxl.cell import WriteOnlyCell
 
@@ -102,9 +131,7 @@ def _xlsx(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
                 cell.data_type = "s"
             cells.append(cell)
         sheet.append(cells)
-    buffer = io.BytesIO()
-    book.save(buffer)
-    return buffer.getvalue()
+    book.save(out)
 
 
 def _spreadsheet_value(cell: Cell) -> Cell:
@@ -114,16 +141,18 @@ def _spreadsheet_value(cell: Cell) -> Cell:
     return cell.isoformat() if isinstance(cell, datetime) and cell.tzinfo else cell
 
 
-def _parquet(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> bytes:
+def _parquet(out: IO[bytes], columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> None:
     import pyarrow as pa
     import pyarrow.parquet as papq
 
-    listed = list(rows)
-    values = list(zip(*listed, strict=True)) if listed else [()] * len(columns)
-    table = pa.table({name: pa.array(column) for name, column in zip(columns, values, strict=True)})
-    buffer = io.BytesIO()
-    papq.write_table(table, buffer, compression="zstd")
-    return buffer.getvalue()
+    # A column may be empty for as long as a part is, and hold numbers later.
+    parts = [
+        pa.table({name: pa.array(column) for name, column in zip(columns, zip(*some, strict=True), strict=True)})
+        for some in batched(rows, _ROWS)
+    ]
+    empty = pa.table({name: pa.array([]) for name in columns})
+    table = pa.concat_tables(parts, promote_options="permissive") if parts else empty
+    papq.write_table(table, out, compression="zstd")
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import date, datetime, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.series import LoadRow
-from uvren.files.writing import CalendarEntry, TableFormat, write_calendar, write_table
+from uvren.files.loads_csv import EXPORTED, cells
+from uvren.files.writing import CalendarEntry, TableFormat, table_chunks, write_calendar
 from uvren.services.day.desk import open_desks
 from uvren.store import queries
 from uvren.store.models import Squad
@@ -36,16 +37,9 @@ def daily_loads(db: DbSession, squad: Squad, as_of: date, today: date) -> Iterat
                 )
 
 
-def loads_table(db: DbSession, squad: Squad, as_of: date, today: date, format: TableFormat) -> tuple[bytes, int]:
-    """The daily loads as a table of a format, and its number of rows."""
-    rows = [(row.athlete, row.day, row.channel, row.load, _status(row)) for row in daily_loads(db, squad, as_of, today)]
-    return write_table(format, ["athlete", "date", "channel", "load", "status"], rows), len(rows)
-
-
-def _status(row: LoadRow) -> str:
-    if row.load is None:
-        return "missing"
-    return "estimated" if row.estimated else "measured"
+def loads_table(rows: Iterable[LoadRow], format: TableFormat) -> Iterator[bytes]:
+    """Daily loads as a table of a format, piece by piece."""
+    return table_chunks(format, EXPORTED, map(cells, rows))
 
 
 def sessions_calendar(db: DbSession, squad: Squad, today: date, now: datetime) -> tuple[bytes, int]:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from itertools import chain
+
 from apiflask import APIBlueprint
 from flask import Response, stream_with_context
 
-from uvren.files.loads_csv import write_loads
 from uvren.files.writing import MEDIA_TYPES, TableFormat
 from uvren.services.club.permissions import Action
 from uvren.services.errors import NotFound
@@ -25,11 +26,11 @@ def daily_loads(slug: str, ending: str, query_data: DayQuery) -> Response:
     if ending not in list(TableFormat):
         raise NotFound(f"Daily loads are given as {', '.join(TableFormat)}.")
     name = f"{squad.slug}-daily-loads-{day}.{ending}"
-    if ending == TableFormat.CSV:
-        rows = list(export.daily_loads(context.db(), squad, day, today))
-        return _download(stream_with_context(write_loads(rows)), "text/csv", name)
-    content, _ = export.loads_table(context.db(), squad, day, today, TableFormat(ending))
-    return _download(content, MEDIA_TYPES[TableFormat(ending)], name)
+    format = TableFormat(ending)
+    pieces = export.loads_table(export.daily_loads(context.db(), squad, day, today), format)
+    # What goes wrong at the beginning is answered as a problem, not as a file that ends there.
+    first = next(pieces, b"")
+    return _download(stream_with_context(chain([first], pieces)), MEDIA_TYPES[format], name)
 
 
 @blueprint.get("/sessions.ics")
