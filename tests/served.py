@@ -1,5 +1,6 @@
 """The whole application as `uvren serve` runs it, on a folder and a port of its own."""
 
+import contextlib
 import os
 import re
 import signal
@@ -100,6 +101,15 @@ class Served:
         for parent in found:
             found += [pid for pid, above in pairs if above == parent]
         return found
+
+    def pids_of(self, word: str) -> list[int]:
+        """Of the processes that work for this one, those with a word in their command line."""
+        out = []
+        for pid in self.children()[1:]:
+            with contextlib.suppress(OSError):
+                if word in Path(f"/proc/{pid}/cmdline").read_text().replace("\0", " "):
+                    out.append(pid)
+        return out
 
     def kill(self) -> None:
         """kill -9 of everything it runs."""

@@ -34,12 +34,7 @@ def squad(served):
 
 def web_processes(served):
     """The processes that answer: below the one that only looks after them."""
-    out = []
-    for pid in served.children():
-        with open(f"/proc/{pid}/cmdline", "rb") as command:
-            if b"gunicorn" in command.read():
-                out.append(pid)
-    return out[1:]
+    return served.pids_of("gunicorn")[1:]
 
 
 def patiently(ask):

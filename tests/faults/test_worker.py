@@ -2,7 +2,6 @@ import os
 import signal
 import time
 from datetime import UTC, datetime
-from pathlib import Path
 
 import numpy as np
 
@@ -22,23 +21,18 @@ def wait_for(what, seconds=90):
     raise AssertionError("it did not come about in time")
 
 
-def worker_of(served):
-    commands = {pid: Path(f"/proc/{pid}/cmdline") for pid in served.children()}
-    return next((pid for pid, path in commands.items() if path.exists() and b"\0worker" in path.read_bytes()), None)
-
-
 def test_a_worker_killed_in_the_middle_of_a_file_begins_it_again_and_nothing_is_in_twice(served):
     staff = Visitor(served.address)
     people = staff.ask("GET", f"{SQUAD}/anchors?day=2026-03-12")["athletes"]
     starts, random = datetime(2026, 3, 4, 17, 0, tzinfo=UTC), np.random.default_rng(5)
     content = devices.pod_file({one["name"]: devices.move(starts, 60, 6, random) for one in people}, random).encode()
-    first = worker_of(served)
+    (first,) = served.pids_of(" worker")
     # The club keeps how its pods' files are read, so that this one goes in by itself.
     put = staff.ask("POST", f"{SQUAD}/files?name=cut-off.csv", raw=content)["file"]
     path = f"{SQUAD}/files/{put['id']}"
     wait_for(lambda: staff.ask("GET", path)["state"] == "running")
     os.kill(first, signal.SIGKILL)
-    assert wait_for(lambda: worker_of(served)) != first
+    assert wait_for(lambda: served.pids_of(" worker")) != [first]
     done = wait_for(lambda: (now := staff.ask("GET", path))["state"] in ("done", "failed") and now)
     assert done["state"] == "done", done["report"]
     assert len(done["report"]["recordings"]) == len(people)
