@@ -18,6 +18,7 @@ from uvren.core.recovery import Work
 from uvren.core.terms import Terms
 from uvren.core.windows import Bools, Floats, Ints
 from uvren.core.workload import APP, Settings, Workload
+from uvren.core.worn import Sources, sources
 
 REST_DAYS = 14
 
@@ -67,7 +68,21 @@ class Desk:
         # A figure of a day rests on that day and those before it: what is worked out for today holds for yesterday too.
         for name in ("now", "ahead", "resting", "_broken", "_of_rules"):
             earlier.__dict__[name] = getattr(self, name)
+        if facts is not None:
+            # The same to the day: what a morning rests on came before it.
+            earlier.__dict__["sources"] = self.sources.part(0, facts.daily.shape[2])
         return earlier
+
+    @cached_property
+    def sources(self) -> Sources:
+        """What speaks of somebody worn, rows x the days of ``facts``. Needs facts."""
+        facts = self.facts
+        assert facts is not None
+        done = facts.sessions
+        column = done.day - (facts.as_of.toordinal() - facts.daily.shape[2] + 1)
+        loads = self.done.values[:, : self.today + 1]
+        return sources(facts.daily, facts.worse, facts.floors, facts.in_force.variance, done.row, column, done.kind,
+                       done.planned, done.effort, loads)  # fmt: skip
 
     @property
     def rows(self) -> int:

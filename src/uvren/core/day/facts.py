@@ -18,6 +18,7 @@ from uvren.core.norms import LAG_DAYS, LASTING_DAYS, Usual, persistent, usual, z
 from uvren.core.reports import ITEMS, Good
 from uvren.core.trials import Better
 from uvren.core.windows import Bools, Floats, Ints
+from uvren.core.worn import USUAL_LEVEL, Basis
 
 
 @dataclass(frozen=True)
@@ -163,6 +164,8 @@ class Facts:
     kinds_today: frozenset[int] = frozenset()
     # Daily items that the squad asks on the day.
     form: frozenset[str] = frozenset()
+    # What holds for the squad's week; without it the usual level, and no spread finer than half a step.
+    basis: Basis | None = None
 
     def before(self) -> Facts:
         """The same as it stood the day before, as far as it can be told from what is known now."""
@@ -206,6 +209,10 @@ class Facts:
         """-1 for items on which less is worse, 1 for those on which more is, 0 where both ways are."""
         turned = {Good.LOW: 1.0, Good.HIGH: -1.0, Good.NEITHER: 0.0}
         return np.array([turned[ITEMS[code].good] for code in self.items])
+
+    @property
+    def in_force(self) -> Basis:
+        return self.basis or Basis(USUAL_LEVEL, self.floors**2)
 
     @cached_property
     def norm(self) -> Usual:

@@ -15,13 +15,14 @@ from uvren.core.notices.people import GateClosed, PainOrIllness, ReviewDue, Unse
 from uvren.core.notices.reports import LifeLoad, LowMood, ReportChanged, SorenessStays
 from uvren.core.notices.sessions import EffortFar, IndexOff, ThreeSignals
 from uvren.core.notices.tests import SidesDiffer, TestDown
+from uvren.core.notices.worn import HarderForWeeks, Worn
 
 KINDS: Mapping[str, NoticeKind] = {
     kind.code: kind
     for kind in (
         LimitBroken(), PlanOverRoom(), UnderFloor(), PlannedDayBreaks(), LimitNear(),
         Spread(), DaysRunning(), HeavyClose(), BaseRising(), BreakFound(), Newcomer(), RatioWithheld(),
-        ReportChanged(), Overtraining(), LowMood(), SorenessStays(), LifeLoad(),
+        Worn(), HarderForWeeks(), ReportChanged(), Overtraining(), LowMood(), SorenessStays(), LifeLoad(),
         ThreeSignals(), IndexOff(), EffortFar(),
         TestDown(), SidesDiffer(),
         PainOrIllness(), Unseen(), GateClosed(), ReviewDue(),

@@ -16,10 +16,12 @@ from uvren.core.day import Facts, SessionsDone
 from uvren.core.fatigue import RestTrial as RestTrialRule
 from uvren.core.norms import LAG_DAYS, LASTING_DAYS
 from uvren.core.reports import ITEMS, ReportKind
+from uvren.core.worn import DRIFT_DAYS
 from uvren.services.day import facts
 from uvren.services.day.fitness import test_series
 from uvren.services.day.forms import Forms
 from uvren.services.day.standing import gate_of, is_unseen, trials_on
+from uvren.services.day.worn_basis import basis_on
 from uvren.store import queries
 from uvren.store.models import (
     AnchorKind,
@@ -32,8 +34,8 @@ from uvren.store.queries.day import AnswersOfDay
 from uvren.store.queries.session import KIND_CODES
 from uvren.store.queries.squad import Member
 
-# Long enough for the norm of what must last under each of the last reports, and for six weeks of weekly signs.
-DAYS = LASTING_DAYS + LAG_DAYS + 14
+# Long enough for the norms of what has been harder for weeks, and of what must last under each of the last reports.
+DAYS = max(DRIFT_DAYS + 56, LASTING_DAYS + LAG_DAYS + 14)
 # A call whose review date is older than this was left, not forgotten.
 REVIEW_DAYS = 14
 LEAST_COVERAGE, MOST_DROPPED = 0.8, 0.05
@@ -65,6 +67,7 @@ def read_facts(
             KIND_CODES[session.kind] for session in queries.session.sessions_between(db, squad.id, as_of, as_of)
         ),
         form=frozenset(one.item.code for one in forms.on(ReportKind.DAILY, as_of).asked),
+        basis=basis_on(db, squad, as_of, DAILY),
     )
 
 

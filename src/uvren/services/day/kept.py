@@ -17,9 +17,11 @@ from typing import Any
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.day import Standing
+from uvren.core.worn import Basis
 from uvren.services.day.day import Part, parts_of, read_day
 from uvren.services.day.standing import standings
 from uvren.services.day.tuning import tuning
+from uvren.services.day.worn_basis import keep_in
 from uvren.store import queries
 from uvren.store.changes import BESIDE, EVERYBODY, has_written, marks_of, share
 from uvren.store.models import Squad
@@ -53,11 +55,13 @@ class Days:
         self._snapshot = snapshot
         self.most = most
         self._kept: OrderedDict[tuple[int, date, date], _Kept] = OrderedDict()
+        self._bases: dict[Any, Basis] = {}
         self._lock = Lock()
 
     def lend(self, db: DbSession) -> None:
         """Let what is read with a session come from here."""
         db.info[_KEEPER] = self
+        keep_in(db, self._bases)
 
     def parts(self, db: DbSession, squad_id: int, as_of: date, today: date) -> dict[int, Part]:
         """Where everybody stands, by athlete, as it holds for what ``db`` sees now."""
@@ -80,6 +84,7 @@ class Days:
             if changed is None:
                 kept.shared = {}
             share(db, kept.shared)
+            keep_in(db, self._bases)
             if changed:
                 # Who has nothing of their own to go by is judged by what the others did, also by who has left since.
                 changed = {one for one, part in kept.parts.items() if one in changed or part.leans}
