@@ -73,9 +73,12 @@ def test_steady_reports_make_no_notice():
         ({code: [5.0, 5.0, 5.0] for code in ("energy", "mood", "drive")}, Severity.ACT),
     ],
 )
-def test_a_changed_report_is_noted_watched_or_asks_for_a_call(last, severity):
+def test_a_changed_report_stands_beside_unless_a_squad_wants_it_on_the_list(last, severity):
     notice = found(of(facts(last))).get("report_changed")
-    assert (notice.severity if notice else None) == severity
+    assert (notice.severity if notice else None) == (severity and Severity.NOTE)
+    listed = Tuning(values={("report_changed", "listed"): np.ones(1)})
+    put_back = found(replace(of(facts(last)), tuning=listed)).get("report_changed")
+    assert (put_back.severity if put_back else None) == severity
     if notice:
         assert "5 (usual" in notice.sentence
 

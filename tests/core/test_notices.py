@@ -1,11 +1,13 @@
 from datetime import date, timedelta
 
 import numpy as np
+import pytest
 
 from uvren.core.day import Desk
 from uvren.core.limits import make_rule
 from uvren.core.loads import DailyLoads
-from uvren.core.notices import Severity, Shape, needs, notices_for
+from uvren.core.notices import Notice, Severity, Shape, needs, notices_for
+from uvren.core.notices.squads import smallest_cut
 from uvren.core.terms import EffortTerms
 
 FIRST = date(2025, 8, 4)
@@ -36,17 +38,22 @@ def found(of):
 
 def test_a_broken_limit_says_by_how_much_and_what_would_clear_it():
     past = [300.0] * 35 + [450.0] * 7
-    notice = found(desk(past, hard=[make_rule("week_change_cap", 0.25)]))["limit_broken"]
+    hard = [make_rule("week_change_cap", 0.25)]
+    notice = found(desk(past, hard=hard, plan=[450]))["limit_broken"]
     assert (notice.shape, notice.severity) == (Shape.OVER, Severity.ACT)
     assert "50\u00a0% above the week before" in notice.sentence
     # Six days of 450 stand; the seven days before today hold 6 x 300 + 450.
     left = 1.25 * (6 * 300 + 450) - 6 * 450
     assert notice.clears == f"Clears tonight if today adds {left // 1:.0f} or less."
+    # What today's plan clears by itself asks for nothing.
+    clears = found(desk(past, hard=hard, plan=[left - 1]))["limit_broken"]
+    assert (clears.severity, clears.sentence) == (Severity.NOTE, notice.sentence)
+    assert clears.clears == "Clears tonight with today's plan as it stands."
 
 
 def test_a_limit_that_rest_today_does_not_mend_names_the_day_on_which_rest_does():
     past = [300.0] * 33 + [700.0] * 7
-    notice = found(desk(past, hard=[make_rule("ratio_ceiling", 1.1)]))["limit_broken"]
+    notice = found(desk(past, hard=[make_rule("ratio_ceiling", 1.1)], plan=[300]))["limit_broken"]
     assert notice.clears.startswith("With rest from today it clears on ")
 
 
@@ -127,8 +134,55 @@ def test_an_athlete_with_nothing_found_is_as_planned():
 def test_the_group_follows_the_most_pressing_notice():
     past = [300.0] * 35 + [450.0] * 7
     hard = [make_rule("week_change_cap", 0.25)]
-    assert needs(notices_for(desk(past, hard=hard))[0]) == "call"
-    assert needs(notices_for(desk(past, advisory=hard))[0]) == "watch"
+    assert needs(notices_for(desk(past, hard=hard, plan=[450]))[0]) == "change"
+    assert needs(notices_for(desk(past, advisory=hard, plan=[450]))[0]) == "watch"
+
+
+def test_a_state_that_asks_for_a_call_goes_before_a_plan_that_needs_a_change():
+    said = lambda code, severity: Notice(code, Shape.OVER, severity, "", "", "")  # noqa: E731
+    plan, state = said("limit_broken", Severity.ACT), said("worn", Severity.ACT)
+    assert needs([plan]) == "change"
+    assert needs([plan, state]) == needs([state]) == "call"
+    assert needs([plan, said("worn", Severity.WATCH)]) == "change"
+    assert needs([said("worn", Severity.WATCH)]) == "watch"
+    assert needs([said("worn", Severity.NOTE)]) == needs([]) == "plan"
+
+
+def test_one_session_too_long_for_several_is_one_story_with_its_smallest_change():
+    over = np.array([60.0, 31.0, -5.0, np.nan, 260.0])
+    cut = smallest_cut(over, np.full(5, 5.0), np.full(5, 65.0))
+    assert (cut.minutes, cut.cleared, cut.left) == (15, (0, 1), (4,))
+    names = ["A", "B", "C", "D", "E"]
+    assert cut.sentence("court session", names) == (
+        "Today's court session is over what the limits leave for 3; 15 min less clears all but E."
+    )
+    two = smallest_cut(over[:2], np.full(2, 5.0), np.full(2, 65.0))
+    assert two.sentence("match", names).endswith("15 min less clears them all.")
+    # To the minute, where five are five.
+    assert smallest_cut(np.array([25.0, 25.0]), np.full(2, 5.0), np.full(2, 65.0)).minutes == 5
+    none = smallest_cut(np.array([300.0, 300.0]), np.full(2, 5.0), np.full(2, 65.0))
+    assert (none.minutes, none.left) == (0, (0, 1))
+    assert none.sentence("match", names).endswith("half of it would still be.")
+    assert smallest_cut(np.array([60.0, 0.0]), np.full(2, 5.0), np.full(2, 65.0)) is None
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_no_smaller_change_clears_them(seed):
+    random = np.random.default_rng(seed)
+    rows = int(random.integers(2, 12))
+    over, effort = random.uniform(-50, 300, rows), random.uniform(3, 8, rows)
+    minutes = np.full(rows, 60.0)
+    cut = smallest_cut(over, effort, minutes)
+    if cut is None:
+        assert (over > 0.5).sum() < 2
+        return
+    assert set(cut.rows) == set(np.flatnonzero(over > 0.5))
+    for row in cut.cleared:
+        assert over[row] <= cut.minutes * effort[row] + 1e-6
+    for row in cut.left:
+        assert over[row] > 30 * effort[row]
+    if cut.minutes:
+        assert any(over[row] > (cut.minutes - 5) * effort[row] for row in cut.cleared)
 
 
 def test_who_begins_today_is_noticed_today_and_not_before():

@@ -141,6 +141,6 @@ class Storm:
             for (session, athlete), version in self.ratings.items():
                 (entry,) = db.scalars(select(Entry).where(Entry.session_id == session, Entry.athlete_id == athlete))
                 lost += (entry.minutes, entry.effort) != (61, self.effort)
-                doubled += entry.version != (version or 0) + 1
+                doubled += entry.version > (version or 0) + 1
         engine.dispose()
         return Outcome(len(self.reports) + len(self.ratings), lost, doubled)

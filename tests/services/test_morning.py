@@ -40,7 +40,7 @@ def test_a_rating_of_last_night_changes_this_mornings_room(db, squad):
     record(db, squad, 0, 120.0, 9.0)
     after = lane(db, squad)
     assert after.room.load < before.room.load
-    assert (before.group, after.group) == ("plan", "call")
+    assert (before.group, after.group) == ("plan", "change")
 
 
 def test_the_strip_holds_four_weeks_back_and_seven_days_ahead(db, squad):

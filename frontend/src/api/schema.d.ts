@@ -2942,11 +2942,8 @@ export interface components {
             felt: components["schemas"]["EvidenceOut.Felt"][];
             /** Gate */
             gate: string;
-            /**
-             * Group
-             * @enum {string}
-             */
-            group: "call" | "watch" | "plan" | "called";
+            /** Group */
+            group: ("call" | "change" | "watch" | "plan") | "called";
             /** Leaves */
             leaves: number | null;
             /** Minutes */
@@ -3025,6 +3022,7 @@ export interface components {
             sentence: string;
             severity: components["schemas"]["EvidenceOut.Severity"];
             shape: components["schemas"]["EvidenceOut.Shape"];
+            strand: components["schemas"]["EvidenceOut.Strand"];
             /** Title */
             title: string;
             unit: components["schemas"]["EvidenceOut.Unit"] | null;
@@ -3132,6 +3130,14 @@ export interface components {
          * @enum {string}
          */
         "EvidenceOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
+        /**
+         * Strand
+         * @description What a notice is about: a person's state, a plan against its limits, or neither.
+         *
+         *     What finds no more than chance by itself stands beside: it is read in the evidence, and puts nobody on the list.
+         * @enum {string}
+         */
+        "EvidenceOut.Strand": "state" | "plan" | "beside";
         /**
          * Strip
          * @description Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.
@@ -4440,6 +4446,8 @@ export interface components {
             days: string[];
             /** Lanes */
             lanes: components["schemas"]["MorningOut.LaneOut"][];
+            /** Stories */
+            stories: components["schemas"]["MorningOut.SquadStory"][];
         };
         /**
          * CallKind
@@ -4549,11 +4557,8 @@ export interface components {
             felt: components["schemas"]["MorningOut.Felt"][];
             /** Gate */
             gate: string;
-            /**
-             * Group
-             * @enum {string}
-             */
-            group: "call" | "watch" | "plan" | "called";
+            /** Group */
+            group: ("call" | "change" | "watch" | "plan") | "called";
             /** Leaves */
             leaves: number | null;
             /** Minutes */
@@ -4599,6 +4604,7 @@ export interface components {
             sentence: string;
             severity: components["schemas"]["MorningOut.Severity"];
             shape: components["schemas"]["MorningOut.Shape"];
+            strand: components["schemas"]["MorningOut.Strand"];
             /** Title */
             title: string;
             unit: components["schemas"]["MorningOut.Unit"] | null;
@@ -4650,11 +4656,31 @@ export interface components {
          */
         "MorningOut.Shape": "over" | "under" | "wave" | "gap" | "link";
         /**
+         * SquadStory
+         * @description One sentence of several, and whom it is about; ``minutes`` less of the session is what it proposes, 0 nothing.
+         */
+        "MorningOut.SquadStory": {
+            /** Athletes */
+            athletes: number[];
+            /** Minutes */
+            minutes: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Stands
          * @description How someone stands on a day.
          * @enum {string}
          */
         "MorningOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
+        /**
+         * Strand
+         * @description What a notice is about: a person's state, a plan against its limits, or neither.
+         *
+         *     What finds no more than chance by itself stands beside: it is read in the evidence, and puts nobody on the list.
+         * @enum {string}
+         */
+        "MorningOut.Strand": "state" | "plan" | "beside";
         /**
          * Strip
          * @description Week load, day's load and corridor by day, as long as :attr:`Morning.days`; None where there is none.

@@ -44,7 +44,8 @@ export const DeskTools = memo(function DeskTools({ morning, place }: { morning: 
         onChange={(value) => place.set({ show: value || null }, true)}
       >
         <option value="">everyone</option>
-        <option value="open">who needs a call</option>
+        <option value="open">whose state needs a call</option>
+        <option value="change">whose plan needs a change</option>
         <option value="new">new since yesterday</option>
         <option value="missing">something missing</option>
         <optgroup label="Position">

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { type CSSProperties, memo, useDeferredValue } from "react";
-import type { Lane, Morning } from "../../api/client";
+import type { Lane, Morning, NoticeItem } from "../../api/client";
 import { spineQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
@@ -173,9 +173,8 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
     (other) => other.code === lane.binding && other.room.plan > (other.room.load ?? 0) + 0.5,
   );
   const binds = lane.others.find((other) => other.code === lane.binding);
-  // The most pressing of each shape; what a call has answered asks for nothing any more.
+  // What a call has answered asks for nothing any more.
   const speaking = lane.notices.filter((notice) => !notice.quiet);
-  const notches = speaking.filter((notice, i) => speaking.findIndex((n) => n.shape === notice.shape) === i);
   const rooms = [...lane.others, { code: "", room: lane.room }];
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the name is a button; the row is a larger target for the pointer
@@ -194,16 +193,7 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
             {speaking.some((notice) => notice.new) && <span className="is-new">new</span>}
           </small>
         </button>
-        <span className="notches">
-          {notches.map((notice) => (
-            <Notch
-              key={notice.shape}
-              shape={notice.shape}
-              severity={notice.severity}
-              label={`${notice.severity}: ${notice.sentence}`}
-            />
-          ))}
-        </span>
+        <Notches notices={speaking} strand="state" />
       </div>
       {felt && (
         <div className="lane-felt">
@@ -237,6 +227,7 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
           );
         })}
       <div className="lane-room">
+        <Notches notices={speaking} strand="plan" />
         <span>
           <b className={lane.room.closed ? "closed" : undefined}>{roomText(lane)}</b>{" "}
           {!lane.room.closed
@@ -275,6 +266,8 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
           </>
         ) : lane.group === "call" ? (
           <span className="to-call">to call</span>
+        ) : lane.group === "change" ? (
+          <span className="to-change">change</span>
         ) : (
           <small title={lane.said || undefined}>{STANDS[lane.stands]}</small>
         )}
@@ -282,3 +275,21 @@ const LaneRow = memo(function LaneRow(props: LaneRowProps) {
     </div>
   );
 });
+
+/** The marks of one strand: of the person beside the name, of the plan beside the room. The most pressing of each shape. */
+function Notches({ notices, strand }: { notices: NoticeItem[]; strand: NoticeItem["strand"] }) {
+  const mine = notices.filter((notice) => notice.strand === strand);
+  const drawn = mine.filter((notice, i) => mine.findIndex((one) => one.shape === notice.shape) === i);
+  return (
+    <span className="notches">
+      {drawn.map((notice) => (
+        <Notch
+          key={notice.shape}
+          shape={notice.shape}
+          severity={notice.severity}
+          label={`${notice.severity}: ${notice.sentence}`}
+        />
+      ))}
+    </span>
+  );
+}

@@ -1,7 +1,7 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useMemo, useState } from "react";
-import type { Lane, Morning } from "../../api/client";
+import type { Lane, Morning, NoticeItem } from "../../api/client";
 import { morningQuery } from "../../api/queries";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay } from "../../frame/days";
@@ -15,7 +15,7 @@ import { EvidencePanel } from "./EvidencePanel";
 import { Lanes } from "./Lanes";
 import { MorningTabs } from "./MorningTabs";
 import { useAsked } from "./useAsked";
-import { inOrder, isKnown, orderOf, shown } from "./words";
+import { inOrder, isKnown, orderOf, planNeeds, shown, stateText } from "./words";
 import "./morning.css";
 import "./evidence.css";
 
@@ -33,7 +33,15 @@ export default function MorningScreen({ place }: { place: Place }) {
     <>
       <MorningTabs place={place} />
       <div className="summary">
-        {data ? <Summary lanes={data.lanes} /> : <h1 className="quiet">Reading the loads …</h1>}
+        {data ? (
+          <Summary
+            morning={data}
+            mayCall={place.may("make_calls") && place.day >= place.squad.today}
+            onOpen={desk.open}
+          />
+        ) : (
+          <h1 className="quiet">Reading the loads …</h1>
+        )}
         <WhichDay place={place} />
       </div>
       {data && data.lanes.length === 0 ? (
@@ -105,6 +113,12 @@ function useDesk(place: Place, morning: Morning | undefined) {
   const next = useStable(() => choose(lanes[Math.min(at + 1, lanes.length - 1)]));
   const back = useStable(() => choose(lanes[Math.max(at - 1, 0)]));
   const clear = () => setMarked(new Set());
+  /** Marks these people, so that one call is made for all, and shows the first of them. */
+  const open = useStable((athletes: number[]) => {
+    place.set({ show: null }, true);
+    setMarked(new Set(athletes));
+    ask(String(athletes[0]));
+  });
   useKeys({
     j: next,
     k: back,
@@ -118,7 +132,20 @@ function useDesk(place: Place, morning: Morning | undefined) {
       else if (event.target instanceof HTMLElement) event.target.click();
     },
   });
-  return { order, lanes, chosen, found: lanes[foundAt], foundAt, marked, onMark, clear, choose, next, back };
+  return {
+    order,
+    lanes,
+    chosen,
+    found: lanes[foundAt],
+    foundAt,
+    marked,
+    onMark,
+    clear,
+    open,
+    choose,
+    next,
+    back,
+  };
 }
 
 /** The day, as what it is shown, and the ways on from here. */
@@ -209,30 +236,45 @@ const ChannelChoice = memo(function ChannelChoice({ morning, place }: { morning:
   );
 });
 
-const Summary = memo(function Summary({ lanes }: { lanes: Lane[] }) {
-  const needing = lanes.filter((lane) => lane.group === "call");
-  const open = needing.filter((lane) => !lane.call).length;
-  const missing = lanes.filter((lane) =>
-    lane.notices.some((notice) => notice.code === "rating_missing" || notice.code === "rating_estimated"),
-  ).length;
+interface SummaryProps {
+  morning: Morning;
+  mayCall: boolean;
+  onOpen: (athletes: number[]) => void;
+}
+
+/** What is said once for the squad, and how many people there are to look at. */
+const Summary = memo(function Summary({ morning, mayCall, onOpen }: SummaryProps) {
+  const { lanes, stories } = morning;
+  const of = (group: Lane["group"]) => lanes.filter((lane) => lane.group === group && !lane.call).length;
+  const has = (fits: (notice: NoticeItem) => boolean) =>
+    lanes.filter((lane) => lane.notices.some(fits)).length;
+  const missing = has(({ code }) => code === "rating_missing" || code === "rating_estimated");
+  const fresh = has((notice) => notice.new && !notice.quiet && notice.strand !== "beside");
   const called = lanes.filter((lane) => lane.call).length;
   const reports = lanes.filter((lane) => lane.felt.length > 0).length;
-  const fresh = lanes.filter((lane) => lane.notices.some((notice) => notice.new && !notice.quiet)).length;
   return (
-    <h1>
-      <b>
-        {open === 0
-          ? "No call is open."
-          : open === 1
-            ? "1 athlete needs a call."
-            : `${open} athletes need a call.`}
-      </b>{" "}
-      {called > 0 && `${called} called. `}
-      {reports > 0 && `${reports} reports in. `}
-      {fresh > 0 && `${fresh} with something new. `}
-      {missing > 0 && `${missing} with ratings missing. `}
-      {lanes.length} in the squad.
-    </h1>
+    <div className="opening">
+      {stories.map((story) => (
+        <p key={story.sentence} className="squad-story">
+          <b>{story.sentence}</b>{" "}
+          {mayCall && (
+            <button type="button" className="text-button" onClick={() => onOpen(story.athletes)}>
+              Open the {story.athletes.length}
+            </button>
+          )}
+        </p>
+      ))}
+      <h1>
+        <b>{stateText(of("call"))}</b> {of("change") > 0 && `${planNeeds(of("change"))} `}
+        <span>
+          {called > 0 && `${called} called. `}
+          {reports > 0 && `${reports} reports in. `}
+          {fresh > 0 && `${fresh} with something new. `}
+          {missing > 0 && `${missing} with ratings missing. `}
+          {lanes.length} in the squad.
+        </span>
+      </h1>
+    </div>
   );
 });
 

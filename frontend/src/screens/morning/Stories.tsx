@@ -18,8 +18,10 @@ interface StoriesProps {
 
 /** What was found, joined up by cause; what a call has answered is folded away. */
 export function Stories({ place, lane, tests }: StoriesProps) {
-  const speaking = lane.notices.filter((notice) => !notice.quiet);
-  const quiet = lane.notices.filter((notice) => notice.quiet);
+  const isBeside = (notice: NoticeItem) => notice.strand === "beside" && notice.severity === "note";
+  const speaking = lane.notices.filter((notice) => !notice.quiet && !isBeside(notice));
+  const beside = lane.notices.filter(isBeside);
+  const quiet = lane.notices.filter((notice) => notice.quiet && !isBeside(notice));
   return (
     <>
       {lane.notices.length === 0 && (
@@ -43,6 +45,14 @@ export function Stories({ place, lane, tests }: StoriesProps) {
           )}
         </section>
       ))}
+      {beside.length > 0 && (
+        <details className="story" open={speaking.length === 0}>
+          <summary>{beside.length} to know beside: asks for nothing by itself</summary>
+          {beside.map((notice) => (
+            <NoticeLines key={notice.code + notice.sentence} place={place} notice={notice} />
+          ))}
+        </details>
+      )}
       {quiet.length > 0 && (
         <details className="story">
           <summary>

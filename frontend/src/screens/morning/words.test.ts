@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Lane, Turned } from "../../api/client";
+import type { Lane, NoticeItem, Turned } from "../../api/client";
 import { lane } from "../../test/lane";
 import { awaited } from "./call";
 import {
@@ -8,11 +8,13 @@ import {
   inOrder,
   nothingText,
   orderOf,
+  planNeeds,
   planText,
   REGION,
   reviewText,
   roomText,
   shown,
+  stateText,
   storiesOf,
   stripSentence,
   turnedText,
@@ -28,6 +30,30 @@ describe("lanes", () => {
       lane("E", { group: "call" }, { load: null }),
     ];
     expect(inOrder(lanes).map((one) => one.name)).toEqual(["D", "B", "E", "C", "A"]);
+  });
+
+  it("stand by how much there is of their state to ask about, before how far the plan is over", () => {
+    const state = (severity: NoticeItem["severity"], more = {}) =>
+      notice({ strand: "state", severity, ...more });
+    const lanes = [
+      lane("A", { group: "call", notices: [notice({ severity: "act" }), state("act")] }, { load: 0 }),
+      lane("B", { group: "call", notices: [state("act"), state("watch"), state("note")] }),
+      lane("C", {
+        group: "change",
+        notices: [state("watch"), state("watch"), state("watch"), state("watch")],
+      }),
+      lane("D", { group: "call", notices: [state("act"), state("act", { quiet: true })] }, { load: 100 }),
+    ];
+    expect(inOrder(lanes).map((one) => one.name)).toEqual(["B", "A", "D", "C"]);
+  });
+
+  it("say how many there are to talk to, and how many plans to change", () => {
+    expect([0, 1, 5].map(stateText)).toEqual([
+      "Nobody’s state needs a call.",
+      "1 person’s state needs a call.",
+      "5 people’s state needs a call.",
+    ]);
+    expect([1, 2].map(planNeeds)).toEqual(["1 plan needs a change.", "2 plans need a change."]);
   });
 
   it("say room, an upper bound where limits rest, and nothing where there is no figure", () => {
@@ -91,6 +117,7 @@ const notice = (changes: Partial<Lane["notices"][number]> = {}): Lane["notices"]
   value: null,
   unit: null,
   cause: "load",
+  strand: "plan",
   quiet: false,
   new: false,
   ...changes,

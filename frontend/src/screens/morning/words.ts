@@ -17,11 +17,21 @@ export function callName(kind: CallItem["kind"]): string {
 }
 
 export const GROUPS: { code: Lane["group"]; name: string }[] = [
-  { code: "call", name: "Needs a call" },
+  { code: "call", name: "State needs a call" },
+  { code: "change", name: "Plan needs a change" },
   { code: "called", name: "Called" },
   { code: "watch", name: "Keep an eye on" },
   { code: "plan", name: "As planned" },
 ];
+
+/** How many people there are to talk to. */
+export function stateText(open: number): string {
+  if (open === 0) return "Nobody’s state needs a call.";
+  return open === 1 ? "1 person’s state needs a call." : `${open} people’s state needs a call.`;
+}
+
+/** For how many the plan alone is to be changed. */
+export const planNeeds = (open: number) => `${open === 1 ? "1 plan needs" : `${open} plans need`} a change.`;
 
 /** How someone stands without a call, in a word. */
 export const STANDS: Record<Lane["stands"], string> = {
@@ -47,7 +57,14 @@ export function orderOf(text: string | null): Order {
   return text !== null && text in ORDERS ? (text as Order) : "need";
 }
 
-/** Lanes as they stand on the desk: by group, and those whose plan is furthest over their room first. */
+/** How much there is of somebody's state to ask about: what asks for a call twice, what is watched once. */
+export function evidenceOf(lane: Lane): number {
+  const weight = { act: 2, watch: 1, note: 0 };
+  const state = lane.notices.filter((notice) => notice.strand === "state" && !notice.quiet);
+  return state.reduce((sum, notice) => sum + weight[notice.severity], 0);
+}
+
+/** Lanes as they stand on the desk: by group, most evidence first, then those furthest over their room. */
 export function inOrder(lanes: Lane[], order: Order = "need"): Lane[] {
   const over = (lane: Lane) => (lane.room.load === null ? 0 : Math.max(lane.room.plan - lane.room.load, 0));
   const byName = (a: Lane, b: Lane) => a.name.localeCompare(b.name);
@@ -58,7 +75,9 @@ export function inOrder(lanes: Lane[], order: Order = "need"): Lane[] {
   const left = (lane: Lane) => (lane.room.closed ? -1 : (lane.room.load ?? Infinity));
   if (order === "room") return [...lanes].sort((a, b) => left(a) - left(b) || byName(a, b));
   return GROUPS.flatMap((group) =>
-    lanes.filter((lane) => lane.group === group.code).sort((a, b) => over(b) - over(a)),
+    lanes
+      .filter((lane) => lane.group === group.code)
+      .sort((a, b) => evidenceOf(b) - evidenceOf(a) || over(b) - over(a)),
   );
 }
 
@@ -71,6 +90,7 @@ export function shown(lanes: Lane[], filter: string | null): Lane[] {
   if (filter === "new")
     return lanes.filter((lane) => lane.notices.some((notice) => notice.new && !notice.quiet));
   if (filter === "open") return lanes.filter((lane) => lane.group === "call");
+  if (filter === "change") return lanes.filter((lane) => lane.group === "change");
   if (filter === "missing")
     return lanes.filter((lane) => lane.notices.some((notice) => notice.cause === "data"));
   if (filter.startsWith(REGION)) {

@@ -4,17 +4,19 @@ One class for each kind, in modules by what they look at. A notice is evidence f
 prediction.
 """
 
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
-from uvren.core.notices.catalogue import KINDS, is_quiet, needs, notices_for
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
+from uvren.core.notices.catalogue import KINDS, Needs, is_quiet, needs, notices_for
 
 __all__ = [
     "KINDS",
     "Cause",
+    "Needs",
     "Notice",
     "NoticeKind",
     "Setting",
     "Severity",
     "Shape",
+    "Strand",
     "is_quiet",
     "needs",
     "notices_for",

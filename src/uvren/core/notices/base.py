@@ -54,6 +54,17 @@ class Cause(StrEnum):
     REVIEW = "review"
 
 
+class Strand(StrEnum):
+    """What a notice is about: a person's state, a plan against its limits, or neither.
+
+    What finds no more than chance by itself stands beside: it is read in the evidence, and puts nobody on the list.
+    """
+
+    STATE = "state"
+    PLAN = "plan"
+    BESIDE = "beside"
+
+
 @dataclass(frozen=True)
 class Setting:
     """A number that a kind of notice can be tuned by."""
@@ -90,6 +101,10 @@ class Notice:
         return ":".join(filter(None, (self.code, self.limit, self.about)))
 
 
+# A squad can have what stands beside on its list after all.
+LISTED = Setting("listed", "Stands on the list (1 for yes)", 0, 0, 1)
+
+
 class NoticeKind(ABC):
     """One kind of notice: its rule, its words and what the method page says of it."""
 
@@ -102,6 +117,7 @@ class NoticeKind(ABC):
     cleared: ClassVar[str]
     source: ClassVar[str]
     cause: ClassVar[Cause]
+    strand: ClassVar[Strand]
     severities: ClassVar[tuple[Severity, ...]]
     audience: ClassVar[Audience] = Audience.DESK
     settings: ClassVar[tuple[Setting, ...]] = ()

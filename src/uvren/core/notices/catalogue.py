@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Literal
 
 from uvren.core.day import Desk
-from uvren.core.notices.base import Notice, NoticeKind, Severity
+from uvren.core.notices.base import LISTED, Notice, NoticeKind, Severity, Strand
 from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
@@ -41,18 +42,28 @@ def notices_for(desk: Desk, *, lasting: bool = False) -> list[list[Notice]]:
         if (lasting and kind.of_the_day) or not (desk.main or kind.every_channel):
             continue
         off = desk.tuning.off.get(kind.code)
+        listed = kind.strand is not Strand.BESIDE or kind.setting(desk, LISTED.key) > 0
         for row, notice in kind.find(desk):
             if desk.done.start[row] <= desk.today and (off is None or not off[row]):
-                found[row].append(notice)
+                on_list = listed if isinstance(listed, bool) else bool(listed[row])
+                found[row].append(notice if on_list else replace(notice, severity=Severity.NOTE))
     return [sorted(notices, key=lambda notice: notice.severity.rank) for notices in found]
 
 
-def needs(notices: Sequence[Notice]) -> Literal["call", "watch", "plan"]:
-    """Which part of the morning an athlete belongs to: ``call``, ``watch`` or ``plan``."""
-    severities = {notice.severity for notice in notices}
-    if Severity.ACT in severities:
+Needs = Literal["call", "change", "watch", "plan"]
+
+
+def needs(notices: Sequence[Notice]) -> Needs:
+    """Which part of the morning an athlete belongs to.
+
+    ``call`` where their state asks for one, ``change`` where only their plan does, ``watch``, or ``plan``.
+    """
+    acts = {KINDS[notice.code].strand for notice in notices if notice.severity is Severity.ACT}
+    if acts - {Strand.PLAN}:
         return "call"
-    return "watch" if Severity.WATCH in severities else "plan"
+    if acts:
+        return "change"
+    return "watch" if any(notice.severity is Severity.WATCH for notice in notices) else "plan"
 
 
 def is_quiet(notice: Notice, called: Mapping[str, str]) -> bool:

@@ -10,7 +10,7 @@ import numpy as np
 from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import LISTED, Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.windows import Bools, Floats
 
 
@@ -33,6 +33,7 @@ class RatingMissing(NoticeKind):
     cleared = "Entering the rating."
     source = "A day with a session but no report is unknown, never rest."
     cause = Cause.DATA
+    strand = Strand.STATE
     severities = (Severity.WATCH,)
     settings = (Setting("days", "Looks back", 7, 1, 28, "days"),)
 
@@ -65,8 +66,9 @@ class RatingEstimated(NoticeKind):
     cleared = "Entering the rating."
     source = "Own median of 42 days for the kind of session, else the teammates' median; each from at least 3 values."
     cause = Cause.DATA
+    strand = Strand.BESIDE
     severities = (Severity.NOTE,)
-    settings = (Setting("days", "Looks back", 7, 1, 28, "days"),)
+    settings = (Setting("days", "Looks back", 7, 1, 28, "days"), LISTED)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         if desk.done.estimated is None:
@@ -98,6 +100,7 @@ class ReportMissing(NoticeKind):
     cleared = "A report; the Reports tab has a reminder to copy."
     source = "A missing report is a signal too; it is asked for, never made up."
     cause = Cause.DATA
+    strand = Strand.STATE
     severities = (Severity.NOTE,)
     audience = Audience.REPORTS
     settings = (Setting("days", "From", 3, 2, 28, "days"),)
@@ -139,7 +142,9 @@ class SensorDoubtful(NoticeKind):
     cleared = "Leaving the recording out, or a better one; else after 2 days."
     source = "Values outside what a body can do, and isolated spikes, are dropped and counted."
     cause = Cause.DATA
+    strand = Strand.BESIDE
     severities = (Severity.NOTE,)
+    settings = (LISTED,)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         for doubt in desk.facts.doubts if desk.facts else ():

@@ -9,7 +9,7 @@ import numpy as np
 from uvren.core import words
 from uvren.core.day import REST_DAYS, Desk, fitted
 from uvren.core.limits.base import Rule, Unit
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 
 _SOURCE = "Limits as the squad has set them, each with its own source."
 
@@ -24,11 +24,15 @@ class LimitBroken(NoticeKind):
 
     code = "limit_broken"
     name = "Limit broken"
-    rule = "The last judged day is over a ceiling in force: a hard one asks for a call, an advisory one is watched."
+    rule = (
+        "The last judged day is over a ceiling in force: of a hard one the plan needs a change, an advisory one is "
+        "watched. Where today's plan as it stands clears it, it is a line in the evidence."
+    )
     cleared = "Less load, or time: the sentence says which load today still clears it, or on which day rest does."
     source = _SOURCE
     cause = Cause.LOAD
-    severities = (Severity.ACT, Severity.WATCH)
+    strand = Strand.PLAN
+    severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     every_channel = True
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
@@ -42,16 +46,19 @@ class LimitBroken(NoticeKind):
             figure = desk.at_judged(desk.figure(full))
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
             left = desk.room_left(full)[:, desk.today]
+            # What today's plan clears by itself asks for nothing.
+            stays = desk.broken(full, with_plan=True)[:, desk.today]
             for row in np.flatnonzero(broken):
+                asks = Severity.ACT if hard else Severity.WATCH
                 yield (
                     int(row),
                     Notice(
                         code=self.code,
                         shape=Shape.OVER,
-                        severity=Severity.ACT if hard else Severity.WATCH,
+                        severity=asks if stays[row] else Severity.NOTE,
                         title=rule.title,
                         sentence=rule.sentence_at(desk.now, int(row), int(desk.judged[row])),
-                        clears=self._clears(desk, full, int(row), float(left[row])),
+                        clears=self._clears(desk, full, int(row), float(left[row]), stays=bool(stays[row])),
                         limit=rule.key,
                         figure=float(figure[row]),
                         value=float(value[row]),
@@ -59,7 +66,9 @@ class LimitBroken(NoticeKind):
                 )
 
     @staticmethod
-    def _clears(desk: Desk, rule: Rule, row: int, left: float) -> str:
+    def _clears(desk: Desk, rule: Rule, row: int, left: float, *, stays: bool) -> str:
+        if not stays:
+            return "Clears tonight with today's plan as it stands."
         if left > 0 and np.isfinite(left):
             return f"Clears tonight if today adds {words.number(np.floor(left))} or less."
         if left == np.inf:
@@ -80,6 +89,7 @@ class LimitNear(NoticeKind):
     cleared = "A lighter day."
     source = _SOURCE
     cause = Cause.LOAD
+    strand = Strand.PLAN
     severities = (Severity.NOTE,)
     settings = (Setting("near", "Within", 5, 1, 30, "%"),)
     every_channel = True
@@ -122,11 +132,15 @@ class UnderFloor(NoticeKind):
 
     code = "under_floor"
     name = "Under a floor"
-    rule = "The last judged day is under a floor that is in force: what was built is being lost."
+    rule = (
+        "The last judged day is under a floor that is in force: what was built is being lost. Where the plan ahead "
+        "reaches it, it is a line in the evidence."
+    )
     cleared = "The plan ahead, where it reaches the floor again; the sentence names the day."
     source = _SOURCE
     cause = Cause.BASE
-    severities = (Severity.ACT, Severity.WATCH)
+    strand = Strand.PLAN
+    severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     every_channel = True
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
@@ -141,7 +155,8 @@ class UnderFloor(NoticeKind):
             value = desk.at_judged(np.broadcast_to(rule.value, desk.done.load.shape))
             ahead = desk.broken(full, with_plan=True)[:, desk.today :]
             for row in np.flatnonzero(broken):
-                if ahead[row].all():
+                stays = bool(ahead[row].all())
+                if stays:
                     clears = "The plan ahead does not reach it."
                 else:
                     day = desk.planned.date_of(desk.today + int(np.argmin(ahead[row])))
@@ -151,7 +166,7 @@ class UnderFloor(NoticeKind):
                     Notice(
                         code=self.code,
                         shape=Shape.UNDER,
-                        severity=Severity.ACT if hard else Severity.WATCH,
+                        severity=Severity.NOTE if not stays else Severity.ACT if hard else Severity.WATCH,
                         title=rule.title,
                         sentence=rule.sentence_at(desk.now, int(row), int(desk.judged[row])),
                         clears=clears,
@@ -171,6 +186,7 @@ class PlanOverRoom(NoticeKind):
     cleared = "Taking off what the sentence says."
     source = "Room is the largest load that keeps every hard limit; see limits and room."
     cause = Cause.LOAD
+    strand = Strand.PLAN
     severities = (Severity.ACT, Severity.WATCH)
     settings = (Setting("small", "Watched up to", 10, 0, 50, "% of the plan"),)
     every_channel = True
@@ -214,6 +230,7 @@ class PlannedDayBreaks(NoticeKind):
     cleared = "A lighter plan before that day."
     source = _SOURCE
     cause = Cause.LOAD
+    strand = Strand.PLAN
     severities = (Severity.WATCH, Severity.NOTE)
     settings = (Setting("ahead", "Days ahead", 2, 1, 7, "days"),)
     every_channel = True

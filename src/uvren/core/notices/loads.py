@@ -10,7 +10,7 @@ import numpy as np
 from uvren.core import words
 from uvren.core.day import Desk
 from uvren.core.limits.spread import ALIKE
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import LISTED, Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.recovery import HARDEST, HEAVY, WINDOWS, Heavy, System, heaviness, hours_between, last_heavy
 from uvren.core.windows import Bools, Floats, rolling_sum, run_length, window_view
 from uvren.core.workload import Withheld
@@ -32,6 +32,7 @@ class Spread(NoticeKind):
     cleared = "A hard day and an easy day in place of two middling ones."
     source = "Foster 1998: monotony and strain from session-RPE load."
     cause = Cause.LOAD
+    strand = Strand.PLAN
     severities = (Severity.NOTE,)
     settings = (
         Setting("monotony", "Spread from", 1.5, 1.0, 5.0),
@@ -81,6 +82,7 @@ class DaysRunning(NoticeKind):
     cleared = "A day without load."
     source = "A day off a week is usual practice; a limit on days in a row or in seven is the stricter form."
     cause = Cause.LOAD
+    strand = Strand.PLAN
     severities = (Severity.WATCH,)
     settings = (
         Setting("row", "Days in a row", 8, 3, 21, "days"),
@@ -129,10 +131,12 @@ class HeavyClose(NoticeKind):
         "several days, energy stores 12–48 h. A picture for planning, no measurement."
     )
     cause = Cause.LOAD
+    strand = Strand.BESIDE
     severities = (Severity.NOTE,)
     settings = (
         Setting("heavy", "Heavy from", 1.5, HEAVY, HARDEST, "SD"),
         Setting("window", "Window", 100, 25, 300, "% of usual"),
+        LISTED,
     )
     of_the_day = True
 
@@ -192,8 +196,9 @@ class BaseRising(NoticeKind):
     cleared = "A week that holds, or a lighter one."
     source = "One of the signs that a lighter week is due."
     cause = Cause.BASE
+    strand = Strand.BESIDE
     severities = (Severity.NOTE,)
-    settings = (Setting("rise", "Rise a week", 1, 0.5, 20, "%"), Setting("weeks", "Weeks", 4, 2, 12, "weeks"))
+    settings = (Setting("rise", "Rise a week", 1, 0.5, 20, "%"), Setting("weeks", "Weeks", 4, 2, 12, "weeks"), LISTED)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         base, withheld = desk.now.chronic, desk.at_judged(desk.now.is_withheld)
@@ -235,6 +240,7 @@ class BreakFound(NoticeKind):
     cleared = "A return by steps; the notice goes a week after the first day back."
     source = "Ramps after a layoff: Caterisano et al. 2019."
     cause = Cause.BASE
+    strand = Strand.PLAN
     severities = (Severity.WATCH,)
     settings = (
         Setting("days", "Days without load", 7, 4, 28, "days"),
@@ -295,6 +301,7 @@ class Newcomer(NoticeKind):
     cleared = "21 days of history; until then the declared usual week, if there is one, is what to go by."
     source = "Treated as a 28-day break until more is known."
     cause = Cause.BASE
+    strand = Strand.PLAN
     severities = (Severity.WATCH,)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
@@ -326,6 +333,7 @@ class RatioWithheld(NoticeKind):
     cleared = "The missing ratings, or a base that is rebuilt."
     source = "Small denominators make big ratios; a rebuilt base goes by the rules of return instead."
     cause = Cause.BASE
+    strand = Strand.PLAN
     severities = (Severity.WATCH,)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:

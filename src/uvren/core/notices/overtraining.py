@@ -22,7 +22,7 @@ from uvren.core.fatigue import (
     standing_days,
     trial_length,
 )
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.reports import FAMILIES, ITEM_NAMES
 from uvren.core.trials import DROP_FROM, Change, change
 from uvren.core.windows import Ints, run_length
@@ -103,6 +103,7 @@ class Overtraining(NoticeKind):
     cleared = "Signs gone from the weekly report and performance back; after a suspicion, a rest trial judged better."
     source = "Meeusen et al. 2013 (joint consensus statement on overtraining syndrome)."
     cause = Cause.REPORTS
+    strand = Strand.STATE
     severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (Setting("families", "Families to watch", 2, 1, 11),)

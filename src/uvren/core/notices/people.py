@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import ASKS_FROM, CLOSES_FROM, Complaint, Desk, Told, weigh
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 
 
 class PainOrIllness(NoticeKind):
@@ -22,6 +22,7 @@ class PainOrIllness(NoticeKind):
     cleared = "A clinician closing it."
     source = "For licensed clinicians; coaches never read it."
     cause = Cause.CLINICAL
+    strand = Strand.STATE
     severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.CLINICAL
     settings = (
@@ -73,6 +74,7 @@ class Unseen(NoticeKind):
     cleared = "A clinician having looked at it."
     source = "Everybody learns that someone waits; what for is for clinicians."
     cause = Cause.REVIEW
+    strand = Strand.STATE
     severities = (Severity.ACT,)
     of_the_day = True
 
@@ -112,6 +114,7 @@ class GateClosed(NoticeKind):
     cleared = "The clinician ending it, or its last day."
     source = "A clinician's restriction outranks every limit and every call."
     cause = Cause.CLINICAL
+    strand = Strand.STATE
     severities = (Severity.WATCH,)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
@@ -140,6 +143,7 @@ class ReviewDue(NoticeKind):
     cleared = "A new call."
     source = "A call without a second look is half a call."
     cause = Cause.REVIEW
+    strand = Strand.STATE
     severities = (Severity.WATCH,)
     of_the_day = True
 

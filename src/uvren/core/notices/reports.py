@@ -11,7 +11,7 @@ from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk, Facts
 from uvren.core.norms import CHANGE, CLEAR_CHANGE
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import LISTED, Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.notices.overtraining import stood_for
 from uvren.core.reports import FAMILIES, ITEM_NAMES
 from uvren.core.windows import Bools, Floats, Ints
@@ -36,12 +36,14 @@ class ReportChanged(NoticeKind):
     cleared = "A report within 1 SD of usual."
     source = "Own norms: mean and SD of the previous 28 days, at least 10 reports, SD no finer than half a step."
     cause = Cause.REPORTS
+    strand = Strand.BESIDE
     severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (
         Setting("size", "Change from", CLEAR_CHANGE, 0.5, 4.0, "SD"),
         Setting("least", "Items to note", 2, 1, 8),
         Setting("many", "Items for more", 3, 2, 8),
+        LISTED,
     )
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
@@ -91,6 +93,7 @@ class SorenessStays(NoticeKind):
     cleared = "Soreness back to usual, or another kind of session."
     source = "Twice is one of the signs that a lighter week is due."
     cause = Cause.REPORTS
+    strand = Strand.STATE
     severities = (Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (Setting("size", "Sorer by", CLEAR_CHANGE, 0.5, 4.0, "SD"),)
@@ -141,6 +144,7 @@ class LowMood(NoticeKind):
     cleared = "Mood back on 5 of 7 days, held against what was usual before it began."
     source = "Low mood is a cause of its own, not only a sign of training; it is for people, not for plans, to meet."
     cause = Cause.REPORTS
+    strand = Strand.STATE
     severities = (Severity.WATCH,)
     audience = Audience.REPORTS
     settings = (
@@ -251,9 +255,10 @@ class LifeLoad(NoticeKind):
     cleared = "A lighter week here or there."
     source = "Work, study, worries and travel draw on the same person."
     cause = Cause.REPORTS
+    strand = Strand.BESIDE
     severities = (Severity.WATCH,)
     audience = Audience.REPORTS
-    settings = (Setting("heavy", "Kinds", 2, 1, 5), Setting("above", "Week above base", 10, 0, 100, "%"))
+    settings = (Setting("heavy", "Kinds", 2, 1, 5), Setting("above", "Week above base", 10, 0, 100, "%"), LISTED)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts

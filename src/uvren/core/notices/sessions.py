@@ -11,7 +11,7 @@ from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk, Facts
 from uvren.core.fatigue import Signals, three_signals
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import LISTED, Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.trials import Better
 
 
@@ -24,8 +24,9 @@ class EffortFar(NoticeKind):
     cleared = "The next session near its plan."
     source = "Sessions meant as medium that turn out flat out are the commonest way off a plan."
     cause = Cause.REPORTS
+    strand = Strand.BESIDE
     severities = (Severity.NOTE,)
-    settings = (Setting("points", "Above plan", 2, 1, 8, "points"),)
+    settings = (Setting("points", "Above plan", 2, 1, 8, "points"), LISTED)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts
@@ -68,11 +69,9 @@ class IndexOff(NoticeKind):
     cleared = "A light session that feels light again."
     source = "On a light, repeated session energy is expected high and effort low."
     cause = Cause.REPORTS
+    strand = Strand.BESIDE
     severities = (Severity.WATCH,)
-    settings = (
-        Setting("light", "Light up to", 4, 1, 6),
-        Setting("size", "Harder by", 1.0, 0.5, 4.0, "SD"),
-    )
+    settings = (Setting("light", "Light up to", 4, 1, 6), Setting("size", "Harder by", 1.0, 0.5, 4.0, "SD"), LISTED)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts
@@ -141,6 +140,7 @@ class ThreeSignals(NoticeKind):
     cleared = "The next jump, or reports back to usual."
     source = "One day is a note; two running are watched."
     cause = Cause.REPORTS
+    strand = Strand.STATE
     severities = (Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (Setting("days", "Jump within", 10, 1, 28, "days"),)

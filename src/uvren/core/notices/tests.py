@@ -11,7 +11,7 @@ from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk
 from uvren.core.norms import Course, course, weeks_to
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.notices.overtraining import drop_of
 from uvren.core.trials import COUNTS_FROM
 
@@ -29,6 +29,7 @@ class TestDown(NoticeKind):
     cleared = "The next result back within the error."
     source = "Hopkins 2000 (typical error, smallest worthwhile change); Sen 1968 (trend)."
     cause = Cause.TESTS
+    strand = Strand.STATE
     severities = (Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (Setting("days", "Result within", 10, 1, 60, "days"),)
@@ -88,6 +89,7 @@ class SidesDiffer(NoticeKind):
     cleared = "A test with the sides within the own norm, or within 10 %."
     source = "Own norm: mean + 1 SD of the size of earlier differences."
     cause = Cause.TESTS
+    strand = Strand.STATE
     severities = (Severity.WATCH,)
     audience = Audience.REPORTS
 

@@ -9,7 +9,7 @@ import numpy as np
 from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk, Facts
-from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape
+from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.windows import Bools, Ints, run_length
 from uvren.core.worn import (
@@ -43,6 +43,7 @@ class Worn(NoticeKind):
         "Measured on simulated seasons only."
     )
     cause = Cause.REPORTS
+    strand = Strand.STATE
     severities = (Severity.ACT, Severity.WATCH)
     audience = Audience.REPORTS
     settings = (Setting("rate", "Speaks on", USUAL_RATE, 0.1, 3.5, "days an athlete-week"),)
@@ -129,6 +130,7 @@ class HarderForWeeks(NoticeKind):
     cleared = "Reports and efforts near usual until it has gone down again."
     source = "Cumulative sums: Page 1954. No early detection is promised."
     cause = Cause.REPORTS
+    strand = Strand.STATE
     severities = (Severity.WATCH,)
     audience = Audience.REPORTS
     settings = (Setting("level", "Adds up to", DRIFT_LEVEL, 1.0, 10.0, "SD"),)

@@ -16,7 +16,7 @@ from uvren.core.day import Facts, Standing, Stands, weighed
 from uvren.core.limits import CATALOGUE, title_of
 from uvren.core.limits.base import Unit
 from uvren.core.norms import USUAL_DAYS
-from uvren.core.notices import KINDS, Cause, Notice, is_quiet, needs
+from uvren.core.notices import KINDS, Cause, Needs, Notice, Strand, is_quiet, needs
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
@@ -27,6 +27,7 @@ from uvren.services.day.limits import scope_words
 from uvren.services.day.strips import Strip, strips
 from uvren.services.day.told import CallSaid, call_said
 from uvren.services.morning.room import RoomSaid, bounded, rooms_said
+from uvren.services.morning.squads import SquadStory, squad_stories
 from uvren.store import queries
 from uvren.store.models import Squad
 from uvren.store.queries.squad import Member
@@ -61,6 +62,10 @@ class NoticeSaid(Notice):
     @property
     def cause(self) -> Cause:
         return KINDS[self.code].cause
+
+    @property
+    def strand(self) -> Strand:
+        return KINDS[self.code].strand
 
     @property
     def unit(self) -> Unit | None:
@@ -104,7 +109,7 @@ class Lane:
     """
 
     member: Member
-    group: Literal["call", "watch", "plan", "called"]
+    group: Needs | Literal["called"]
     effort: float
     minutes: float
     standing: Standing
@@ -144,13 +149,17 @@ class Lane:
 
 @dataclass(frozen=True)
 class Morning:
-    """A squad's morning; ``channels`` are those that can be shown, ``channel`` is the one that is."""
+    """A squad's morning; ``channels`` are those that can be shown, ``channel`` is the one that is.
+
+    ``stories`` are what is said once for the squad.
+    """
 
     as_of: date
     channel: ChannelName
     channels: list[ChannelName]
     days: list[date]
     lanes: list[Lane]
+    stories: list[SquadStory]
 
 
 def read_morning(
@@ -170,13 +179,14 @@ def read_morning(
     parts = parts_on(db, squad, as_of, today, None if only is None else {only})
     if not parts:
         main = name_of(queries.squad.main_channel(db, squad.id))
-        return Morning(as_of, main, [main], [], []), {}
+        return Morning(as_of, main, [main], [], [], []), {}
     day = next(iter(parts.values())).day
     names = [name_of(opened.channel) for opened in day.desks]
     lanes = [_lanes_of(part.day, channel, audiences)[part.row] for part in parts.values()]
     first = as_of - timedelta(days=SHOWN_DAYS)
     days = [first + timedelta(days=i) for i in range(SHOWN_DAYS + 1 + AHEAD_DAYS)]
-    return Morning(as_of, names[day.shown_first(channel)[0]], names, days, lanes), parts
+    stories = squad_stories(db, squad, day, audiences) if only is None else []
+    return Morning(as_of, names[day.shown_first(channel)[0]], names, days, lanes, stories), parts
 
 
 def _lanes_of(day: Day, channel: str | None, audiences: frozenset[Audience]) -> list[Lane]:

@@ -71,7 +71,7 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
             position=lane.member.position,
             group=_group(lane.standing),
             how=_how(lane, match),
-            open=lane.group == "call",
+            open=lane.group in ("call", "change"),
         )
         for lane in sorted(lanes, key=lambda one: one.member.name)
     ]

@@ -7,7 +7,7 @@ from typing import Literal
 
 from uvren.core.day import Stands
 from uvren.core.limits.base import Unit
-from uvren.core.notices import Cause, Severity, Shape
+from uvren.core.notices import Cause, Needs, Severity, Shape, Strand
 from uvren.services.day.desk import ChannelName
 from uvren.services.day.fitness import TestLine
 from uvren.services.day.outcomes import Turned
@@ -17,6 +17,7 @@ from uvren.services.day.told import CallSaid
 from uvren.services.morning.evidence import Figure, LimitSaid, Outcome, Said
 from uvren.services.morning.lanes import ChannelRoom, Felt
 from uvren.services.morning.room import RoomSaid
+from uvren.services.morning.squads import SquadStory
 from uvren.web.schemas import Out
 
 
@@ -35,6 +36,7 @@ class NoticeOut(Out):
     value: float | None
     unit: Unit | None
     cause: Cause
+    strand: Strand
     quiet: bool
     new: bool
 
@@ -44,7 +46,7 @@ class LaneOut(Out):
     name: str
     number: int | None
     position: str
-    group: Literal["call", "watch", "plan", "called"]
+    group: Needs | Literal["called"]
     effort: float
     minutes: float
     stands: Stands
@@ -66,6 +68,7 @@ class MorningOut(Out):
     channels: list[ChannelName]
     days: list[date]
     lanes: list[LaneOut]
+    stories: list[SquadStory]
 
 
 class EvidenceOut(Out):
