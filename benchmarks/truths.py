@@ -13,7 +13,9 @@ from uvren.core.windows import Bools, Floats
 from uvren.simulate.seasons import FIRST, handball
 from uvren.simulate.strain import (
     ANSWER_NOISE,
+    PLAYED_DOWN,
     SCALES,
+    SHIFT,
     STRAIN_SD,
     Answers,
     Habit,
@@ -21,7 +23,7 @@ from uvren.simulate.strain import (
     hidden_stress,
     nights,
     wandering,
-)
+)  # fmt: skip
 from uvren.store.models import SessionKind
 
 ATHLETES = 22
@@ -56,8 +58,8 @@ class Season:
     base: Floats
 
 
-def season(truth: Truth, seed: int, days: int = 560, habit: Habit | None = None) -> Season:
-    """Everybody of one ``habit``, or of each in turn."""
+def season(truth: Truth, seed: int, days: int = 560, habit: Habit | None = None, *, sinks: bool = False) -> Season:
+    """Everybody of one ``habit``, or of each in turn. With ``sinks`` everybody loses a third over the last 35 days."""
     random = np.random.default_rng([seed, 77])
     plan = [one for one in handball(random) if (one.starts_at.date() - FIRST).days < days]
     habits = tuple(habit or list(Habit)[i % len(Habit)] for i in range(ATHLETES))
@@ -68,13 +70,15 @@ def season(truth: Truth, seed: int, days: int = 560, habit: Habit | None = None)
     match_share = random.choice([0.75, 0.6, 0.4, 0.25], n)
     hidden = np.array([hidden_stress(truth, days, random) for _ in range(n)])
     strength = np.array([wandering(truth, days, random) for _ in range(n)])
+    if sinks:
+        strength[:, -35:] *= 1 - np.linspace(0, 1 / 3, 35)
     night = np.array([nights(days, random) for _ in range(n)])
     by_day: dict[int, list] = {}
     for one in plan:
         by_day.setdefault((one.starts_at.date() - FIRST).days, []).append(one)
     # Once with everything as planned, for what is usual of the load part.
-    usual = _fatigue(by_day, days, fading, capacity, strength, match_share)
-    middle, spread = usual[:, 60:].mean(axis=1), usual[:, 60:].std(axis=1)
+    usual = _fatigue(by_day, days, fading, capacity, strength, match_share)[:, 60 : days - 35]
+    middle, spread = usual.mean(axis=1), usual.std(axis=1)
     keep = np.exp(-1 / fading)
     a, b = np.sqrt(truth.share), np.sqrt(1 - truth.share)
     fatigue = np.zeros(n)
@@ -152,10 +156,10 @@ def limit(of: Season) -> Floats:
     memory = float(np.mean([np.corrcoef(one[:-1], one[1:])[0, 1] for one in sample]))
     out = np.zeros((n, days))
     for row in range(n):
-        told = 0.45 if of.habits[row] is Habit.PLAYS_DOWN else 1.0
+        told = PLAYED_DOWN if of.habits[row] is Habit.PLAYS_DOWN else 1.0
         shift = np.zeros(days)
         if of.habits[row] is Habit.CHANGES:
-            shift[days // 2 :] = 1.2
+            shift[days // 2 :] = SHIFT
         x, p = np.zeros(2), np.eye(2)
         step, grow = np.diag([memory, 0.3]), np.diag([1 - memory**2, 1 - 0.3**2])
         mine = np.flatnonzero(of.row == row)

@@ -193,7 +193,9 @@ def test_two_of_three_that_agree_speak_with_the_numbers_of_each_and_three_ask_fo
 
 def test_it_is_silent_for_the_first_six_weeks():
     given = worse_lately(made(answered=1.0, rated=1.0), 5, 3, effort=2.5)
-    assert said(Worn(), desk(given, past=42)) == {}
+    (early,) = said(Worn(), desk(given, past=42)).values()
+    assert (early.severity, early.about) == (Severity.NOTE, "early")
+    assert "42 of 42 days" in early.sentence
     assert said(Worn(), desk(given, past=60)) != {}
 
 

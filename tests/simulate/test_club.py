@@ -10,7 +10,6 @@ from uvren.simulate import club, seasons
 from uvren.simulate.athletes import Body
 from uvren.simulate.names import surnames
 from uvren.simulate.seasons import TODAY
-from uvren.store.database import connect, sessions
 from uvren.store.models import Squad
 
 
@@ -32,14 +31,6 @@ def test_the_same_session_feels_harder_the_more_fatigue_there_is():
     fresh, tired = Body(truth), Body(truth, fatigue=12_000.0)
     felt = [body.perform(date(2026, 3, 1), 60, 5, np.random.default_rng(9)) for body in (fresh, tired)]
     assert felt[1] > felt[0] + 1
-
-
-@pytest.fixture(scope="module")
-def demo(served):
-    engine = connect(served.database_url)
-    with sessions(engine)() as db:
-        yield db
-    engine.dispose()
 
 
 def squad_of(db, slug):

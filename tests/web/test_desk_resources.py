@@ -208,3 +208,19 @@ def test_availability_is_the_days_and_not_only_what_clinicians_wrote(sign_in_as,
     ):
         row = sign_in_as(role).get(f"{base}/reports?day={TODAY}").json["rows"][0]
         assert (row["availability"], row["stands"], row["said"]) == (None, stands, said)
+
+
+def test_each_rate_of_the_worn_notice_says_what_it_would_have_said(staff, coach, base):
+    rates = staff.get(f"{base}/notices/worn-rates?day={TODAY}").json["rates"]
+    assert [one["rate"] for one in rates] == [0.25, 0.5, 1.0, 2.0]
+    assert [one["days"] for one in rates] == sorted(one["days"] for one in rates)
+    assert all(one["people"] <= 4 and 0.78 <= one["level"] <= 2.6 for one in rates)
+    assert coach.get(f"{base}/notices/worn-rates?day={TODAY}").status_code == 403
+
+
+@pytest.mark.parametrize("rate", [0, 7])
+def test_a_rate_that_makes_no_sense_is_refused_at_its_place(staff, base, rate):
+    body = {"code": "worn", "scope": "squad", "values": {"rate": rate}, "reason": "try"}
+    refused = staff.write("POST", f"{base}/notices", body)
+    assert (refused.status_code, refused.json["errors"][0]["field"]) == (422, "values.rate")
+    assert "0.1 to 3.5 days an athlete-week" in refused.json["detail"]

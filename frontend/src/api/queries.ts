@@ -244,6 +244,13 @@ export const noticesQuery = (slug: string, day: string) =>
     queryFn: () => ask(api.GET("/api/squads/{slug}/notices", { params: { path: { slug }, query: { day } } })),
   });
 
+export const wornRatesQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "notices", "worn", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/notices/worn-rates", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const methodQuery = (slug: string) =>
   queryOptions({
     queryKey: [slug, "method"],

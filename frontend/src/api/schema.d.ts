@@ -1068,6 +1068,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/notices/worn-rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each rate of the worn notice would have said last month */
+        get: operations["wornRates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/notices/{setting_id}": {
         parameters: {
             query?: never;
@@ -4386,6 +4403,7 @@ export interface components {
             severities: components["schemas"]["MethodOut.Severity"][];
             /** Source */
             source: string;
+            strand: components["schemas"]["MethodOut.Strand"];
         };
         /**
          * Section
@@ -4432,6 +4450,14 @@ export interface components {
          * @enum {string}
          */
         "MethodOut.Severity": "note" | "watch" | "act";
+        /**
+         * Strand
+         * @description What a notice is about: a person's state, a plan against its limits, or neither.
+         *
+         *     What finds no more than chance by itself stands beside: it is read in the evidence, and puts nobody on the list.
+         * @enum {string}
+         */
+        "MethodOut.Strand": "state" | "plan" | "beside";
         /** MorningOut */
         MorningOut: {
             /**
@@ -4854,6 +4880,7 @@ export interface components {
             severities: components["schemas"]["NoticesOut.Severity"][];
             /** Source */
             source: string;
+            strand: components["schemas"]["NoticesOut.Strand"];
         };
         /**
          * Scope
@@ -4888,6 +4915,14 @@ export interface components {
          * @enum {string}
          */
         "NoticesOut.Severity": "note" | "watch" | "act";
+        /**
+         * Strand
+         * @description What a notice is about: a person's state, a plan against its limits, or neither.
+         *
+         *     What finds no more than chance by itself stands beside: it is read in the evidence, and puts nobody on the list.
+         * @enum {string}
+         */
+        "NoticesOut.Strand": "state" | "plan" | "beside";
         /** TunedOut */
         "NoticesOut.TunedOut": {
             /** Code */
@@ -7267,6 +7302,25 @@ export interface components {
             /** What */
             what: string;
         };
+        /** WornRatesOut */
+        WornRatesOut: {
+            /** Rates */
+            rates: components["schemas"]["WornRatesOut.RateTried"][];
+        };
+        /**
+         * RateTried
+         * @description What a rate would have said in the four weeks before a Monday: on how many days in all, and of how many people.
+         */
+        "WornRatesOut.RateTried": {
+            /** Days */
+            days: number;
+            /** Level */
+            level: number;
+            /** People */
+            people: number;
+            /** Rate */
+            rate: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -9457,6 +9511,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    wornRates: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WornRatesOut"];
                 };
             };
             /** @description Validation error */

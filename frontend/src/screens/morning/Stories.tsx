@@ -139,7 +139,7 @@ function Picture({ notice, felt, tests }: PictureProps) {
   const test = tests.find((one) => one.code === notice.about);
   if (test) return <TestSpark test={test} />;
   const worst = [...felt].sort((a, b) => (a.z ?? 0) - (b.z ?? 0))[0];
-  if (notice.code === "report_changed" && worst) return <ItemLine felt={worst} width={96} />;
+  if (["worn", "report_changed"].includes(notice.code) && worst) return <ItemLine felt={worst} width={96} />;
   return null;
 }
 

@@ -12,6 +12,7 @@ import { usePeople } from "../../frame/usePeople";
 import { Labelled, Select, typedNumber } from "../../kit/fields";
 import { CAUSES } from "../morning/words";
 import { SquadTabs } from "./SquadTabs";
+import { WornRates } from "./WornRates";
 import "./squad.css";
 
 const AUDIENCE = {
@@ -19,6 +20,8 @@ const AUDIENCE = {
   reports: "who may read reports",
   clinical: "who may read clinical detail",
 } as const;
+
+const STRANDS = { state: "of the person", plan: "of the plan", beside: "beside" } as const;
 
 /** Every kind of notice: when it is found, what clears it, and how it is tuned for this squad. */
 export default function NoticesScreen({ place }: { place: Place }) {
@@ -65,7 +68,9 @@ export default function NoticesScreen({ place }: { place: Place }) {
                       >
                         {kind.name}
                       </button>
-                      <div className="quiet">{CAUSES[kind.cause]}</div>
+                      <div className="quiet">
+                        {CAUSES[kind.cause]}, {STRANDS[kind.strand]}
+                      </div>
                     </td>
                     <td>{kind.rule}</td>
                     <td>
@@ -140,6 +145,7 @@ function Kind({ place, kind, notices }: { place: Place; kind: NoticeKind; notice
           )}
         </p>
       ))}
+      {kind.code === "worn" && <WornRates place={place} />}
       {place.may("edit_limits") && <Tune place={place} kind={kind} onDone={renew} />}
     </>
   );

@@ -23,9 +23,11 @@ from uvren.core.fatigue import (
     trial_length,
 )
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
+from uvren.core.notices.drift import harder
 from uvren.core.reports import FAMILIES, ITEM_NAMES
 from uvren.core.trials import DROP_FROM, Change, change
 from uvren.core.windows import Ints, run_length
+from uvren.core.worn import DRIFT_LEVEL
 
 TESTED_DAYS = 14
 REFER = "Illness, low energy availability, low mood and other causes are for a licensed clinician to exclude: refer."
@@ -95,7 +97,8 @@ class Overtraining(NoticeKind):
     code = "overtraining"
     name = "Overtraining screen"
     rule = (
-        "Watch: {families} families of sign for 7 days or more (a test down beyond its error alone is a note). Rest "
+        "Watch: {families} families of sign for 7 days or more, or one where it has been harder for weeks (a test down "
+        "beyond its error alone is a note). Rest "
         "first: a measured drop (two results 14 days apart, or one beyond twice the typical error and confirmed) "
         "without two days off since; it refers with 3 families for 14 days. Suspect: the drop stands although there "
         "was such rest, and 3 families have stood for 14 days or more; or it stands after 7 days off. Always refers."
@@ -116,7 +119,11 @@ class Overtraining(NoticeKind):
         drops, tests = _drops(desk, facts)
         state = screen(stood, drops)
         # Watching by families can be set; the suspicion cannot.
-        many = np.sum(stood >= WATCH_DAYS, axis=1) >= self.setting(desk, "families")
+        families = np.sum(stood >= WATCH_DAYS, axis=1)
+        many = families >= self.setting(desk, "families")
+        if facts.daily.shape[2]:
+            # What has been harder for weeks is a sign of its own.
+            many |= (families > 0) & harder(desk, facts, np.full(desk.rows, DRIFT_LEVEL))
         for row in range(facts.rows):
             trial = facts.trials.get(row)
             if trial is not None and trial.state(facts.as_of) is not Trial.BETTER:
@@ -125,7 +132,7 @@ class Overtraining(NoticeKind):
                 yield row, self._suspect(stood[row], tests[row], off_week=bool(drops.off_week[row]))
             elif state[row] == Screen.REST_FIRST:
                 yield row, self._rest_first(stood[row], tests[row])
-            elif state[row] == Screen.WATCH and (many[row] or row in tests):
+            elif many[row] or (state[row] == Screen.WATCH and row in tests):
                 severity = Severity.WATCH if many[row] else Severity.NOTE
                 said = tests[row][0] if row in tests else ""
                 yield row, self._watch(stood[row] if many[row] else stood[row] * 0, said, severity)

@@ -10,8 +10,9 @@ from uvren.core import words
 from uvren.core.audience import Audience
 from uvren.core.day import Desk, Facts
 from uvren.core.notices.base import Cause, Notice, NoticeKind, Setting, Severity, Shape, Strand
+from uvren.core.notices.drift import harder, too_new
 from uvren.core.reports import ITEM_NAMES
-from uvren.core.windows import Bools, Ints, run_length
+from uvren.core.windows import Ints, run_length
 from uvren.core.worn import (
     DRIFT_LEVEL,
     REPORT_DAYS,
@@ -44,7 +45,7 @@ class Worn(NoticeKind):
     )
     cause = Cause.REPORTS
     strand = Strand.STATE
-    severities = (Severity.ACT, Severity.WATCH)
+    severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
     settings = (Setting("rate", "Speaks on", USUAL_RATE, 0.1, 3.5, "days an athlete-week"),)
 
@@ -52,6 +53,7 @@ class Worn(NoticeKind):
         facts = desk.facts
         if facts is None or facts.daily.shape[2] == 0:
             return
+        yield from self._withheld(desk)
         found = speaks(desk.sources, facts.in_force.level, too_new(desk, facts))
         stood, worse = run_length(found)[:, -1], desk.sources.worse[:, -1]
         for row in np.flatnonzero(found[:, -1]):
@@ -72,13 +74,21 @@ class Worn(NoticeKind):
                 ),
             )
 
-
-def too_new(desk: Desk, facts: Facts) -> Bools:
-    """Days of ``facts`` on which too little is known of a row, rows x days."""
-    days = facts.daily.shape[2]
-    begin = desk.today + 1 - days
-    age = desk.done.age[:, max(begin, 0) : desk.today + 1]
-    return np.asarray(np.pad(age, [(0, 0), (days - age.shape[1], 0)]) <= SILENT_DAYS)
+    def _withheld(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        age = desk.done.age[:, desk.today]
+        for row in np.flatnonzero((age > 0) & (age <= SILENT_DAYS)):
+            yield (
+                int(row),
+                Notice(
+                    code=self.code,
+                    shape=Shape.GAP,
+                    severity=Severity.NOTE,
+                    title="Worn: not said yet",
+                    sentence=f"Whether they are worn is not said yet: {age[row]} of {SILENT_DAYS} days are known.",
+                    clears=f"Said after {words.count(int(SILENT_DAYS - age[row]) + 1, 'more day')}.",
+                    about="early",
+                ),
+            )
 
 
 def _said(desk: Desk, facts: Facts, row: int) -> Iterator[str]:
@@ -156,11 +166,6 @@ class HarderForWeeks(NoticeKind):
                     figure=float(desk.sources.drift[row, -1]),
                 ),
             )
-
-
-def harder(desk: Desk, facts: Facts, level: np.ndarray) -> Bools:
-    """Rows for whom it has been harder for weeks."""
-    return np.asarray((desk.sources.drift[:, -1] >= level) & ~too_new(desk, facts)[:, -1])
 
 
 def _begun(drift: np.ndarray) -> int | None:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -15,7 +16,7 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.reports import ITEMS, Good, ReportKind
-from uvren.core.windows import Floats
+from uvren.core.windows import Bools, Floats
 from uvren.core.worn import (
     EFFORT_DAYS,
     LEVEL_DAYS,
@@ -24,8 +25,10 @@ from uvren.core.worn import (
     SILENT_DAYS,
     USUAL_RATE,
     Basis,
+    Sources,
     level_for,
     sources,
+    speaks,
     squad_variance,
 )
 from uvren.store import queries
@@ -80,7 +83,40 @@ def _known_by(db: DbSession, moment: datetime) -> Iterator[None]:
         known_at(db, before)
 
 
+RATES = (0.25, 0.5, 1.0, 2.0)
+SHOWN_DAYS = 28
+
+
+@dataclass(frozen=True)
+class RateTried:
+    """What a rate would have said in the four weeks before a Monday: on how many days in all, of how many people."""
+
+    rate: float
+    level: float
+    days: int
+    people: int
+
+
+def rates_on(db: DbSession, squad: Squad, as_of: date, items: tuple[str, ...]) -> list[RateTried]:
+    """What each rate would have said last month, as it was known on the Monday of a day."""
+    monday = as_of - timedelta(days=as_of.weekday())
+    with _known_by(db, datetime.combine(monday, time(), ZoneInfo(squad.time_zone))):
+        found, counted, _ = _season(db, squad, monday, items)
+    out = []
+    for rate in RATES:
+        level = level_for(found, rate, counted)
+        spoke = speaks(found, level, ~counted)[:, -SHOWN_DAYS:]
+        out.append(RateTried(rate, level, int(spoke.sum()), int(spoke.any(axis=1).sum())))
+    return out
+
+
 def _work_out(db: DbSession, squad: Squad, monday: date, rate: float, items: tuple[str, ...]) -> Basis:
+    found, counted, variance = _season(db, squad, monday, items)
+    return Basis(level_for(found, rate, counted), variance)
+
+
+def _season(db: DbSession, squad: Squad, monday: date, items: tuple[str, ...]) -> tuple[Sources, Bools, Floats]:
+    """The sources of the weeks before a Monday, the days that count for the level, and what answers vary by."""
     members = queries.squad.members(db, squad.id, monday)
     row_of = {member.athlete_id: row for row, member in enumerate(members)}
     floors = np.array([ITEMS[code].step / 2 for code in items])
@@ -98,7 +134,7 @@ def _work_out(db: DbSession, squad: Squad, monday: date, rate: float, items: tup
     counted = (ages > SILENT_DAYS) & there[:, -DAYS:].any(axis=0)
     counted[:, :-LEVEL_DAYS] = False
     found = sources(daily, worse, floors, variance, row, ordinal - first.toordinal(), kind, planned, effort, loads)
-    return Basis(level_for(found, rate, counted), variance)
+    return found, counted, variance
 
 
 def _answers(db: DbSession, squad: Squad, row_of: dict[int, int], first: date, items: tuple[str, ...]) -> Floats:

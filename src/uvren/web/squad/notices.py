@@ -9,8 +9,10 @@ from apiflask import APIBlueprint
 from uvren.core import method
 from uvren.core.notices import KINDS, NoticeKind
 from uvren.services.club.permissions import Action
+from uvren.services.day.facts import DAILY
 from uvren.services.day.limits import scope_words
 from uvren.services.day.tuning import settings_on
+from uvren.services.day.worn_basis import rates_on
 from uvren.services.squad import notice_settings
 from uvren.store import queries
 from uvren.web import context
@@ -36,6 +38,7 @@ def kind_out(kind: NoticeKind) -> dict[str, Any]:
         "cleared": kind.cleared,
         "source": kind.source,
         "cause": kind.cause,
+        "strand": kind.strand,
         "severities": list(kind.severities),
         "audience": kind.audience,
         "settings": list(kind.settings),
@@ -69,6 +72,15 @@ def read_notices(slug: str, query_data: DayQuery) -> dict[str, Any]:
             if row.code in KINDS
         ],
     }
+
+
+@blueprint.get("/notices/worn-rates")
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.WornRatesOut)
+@blueprint.doc(operation_id="wornRates", summary="What each rate of the worn notice would have said last month")
+def worn_rates(slug: str, query_data: DayQuery) -> dict[str, Any]:
+    squad = context.squad(slug, Action.READ_REPORTS)
+    return {"rates": rates_on(context.db(), squad, context.sane(query_data.day), DAILY)}
 
 
 @blueprint.post("/notices")

@@ -9,8 +9,9 @@ from pydantic import Field
 
 from uvren.core.audience import Audience
 from uvren.core.method import Section
-from uvren.core.notices import Cause, Severity
+from uvren.core.notices import Cause, Severity, Strand
 from uvren.core.notices.base import Setting
+from uvren.services.day.worn_basis import RateTried
 from uvren.store.models import Scope
 from uvren.web.schemas import In, Number, Out
 
@@ -24,6 +25,7 @@ class KindOut(Out):
     cleared: str
     source: str
     cause: Cause
+    strand: Strand
     severities: list[Severity]
     audience: Audience
     settings: list[Setting]
@@ -40,6 +42,10 @@ class TunedOut(Out):
     reason: str
     from_day: date
     set_by: str
+
+
+class WornRatesOut(Out):
+    rates: list[RateTried]
 
 
 class NoticesOut(Out):
