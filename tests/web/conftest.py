@@ -3,10 +3,11 @@ from datetime import UTC, datetime
 import pytest
 from flask.testing import FlaskClient
 
-from tests.conftest import NOW
-from tests.squad import PASSWORD
+from tests.conftest import NOW, TODAY
+from tests.squad import PASSWORD, make_small_squad
 from uvren.services.squad import squads
-from uvren.store.models import Club, Role
+from uvren.store import queries
+from uvren.store.models import Club, Membership, Role
 from uvren.web.app import create_app
 
 
@@ -110,3 +111,25 @@ def athlete(sign_in_as):
 def club_admin(sign_in_as):
     """An administrator of the club, with no role in the squad but that."""
     return sign_in_as(Role.ADMIN, "C. Lub", club_admin=True)
+
+
+@pytest.fixture
+def neighbour(db, squad):
+    """Another squad of the same club, with four people of the same names."""
+    other = make_small_squad(db, TODAY)
+    for user in (other.staff,):
+        user.club_id = squad.squad.club_id
+    other.squad.club_id = squad.squad.club_id
+    for athlete in other.athletes:
+        queries.squad.members_ever(db, other.squad.id)
+        db.get_one(
+            Membership, db.query(Membership.id).filter_by(athlete_id=athlete).scalar()
+        ).athlete.club_id = squad.squad.club_id
+    db.flush()
+    return other
+
+
+@pytest.fixture
+def uploads(tmp_path, monkeypatch):
+    monkeypatch.setenv("UVREN_UPLOADS", str(tmp_path))
+    return tmp_path

@@ -6,7 +6,7 @@ from email.utils import parsedate_to_datetime
 import pytest
 
 from tests.conftest import TODAY
-from tests.squad import PASSWORD, make_small_squad
+from tests.squad import PASSWORD
 from tests.web.conftest import _Open
 from uvren.services.squad import squads
 from uvren.store import queries
@@ -17,22 +17,6 @@ from uvren.web.app import create_app
 @pytest.fixture
 def base(squad):
     return f"/api/squads/{squad.squad.slug}"
-
-
-@pytest.fixture
-def neighbour(db, squad):
-    """Another squad of the same club, with four people of the same names."""
-    other = make_small_squad(db, TODAY)
-    for user in (other.staff,):
-        user.club_id = squad.squad.club_id
-    other.squad.club_id = squad.squad.club_id
-    for athlete in other.athletes:
-        queries.squad.members_ever(db, other.squad.id)
-        db.get_one(
-            Membership, db.query(Membership.id).filter_by(athlete_id=athlete).scalar()
-        ).athlete.club_id = squad.squad.club_id
-    db.flush()
-    return other
 
 
 def share(db, squad, neighbour, i=0):

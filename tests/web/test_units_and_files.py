@@ -21,12 +21,6 @@ def base(squad):
     return f"/api/squads/{squad.squad.slug}"
 
 
-@pytest.fixture(autouse=True)
-def uploads(tmp_path, monkeypatch):
-    monkeypatch.setenv("UVREN_UPLOADS", str(tmp_path))
-    return tmp_path
-
-
 DRAFT = {
     "name": "Throws", "unit": "throws", "form": "counted", "kinds": ["court"], "regions": ["shoulder"],
     "mark": "wedge", "from_day": str(TODAY - timedelta(days=55)), "reason": "agreed",

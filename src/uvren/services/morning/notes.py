@@ -24,6 +24,13 @@ class NewNote:
     words: str
 
 
+def read_notes(db: DbSession, squad: Squad, athlete_id: int, day: date, audiences: frozenset[Audience]) -> list[Note]:
+    """Notes about an athlete up to a day, for these audiences. Raises NotFound."""
+    if athlete_id not in queries.squad.members_ever(db, squad.id):
+        raise NotFound("There is no such athlete in this squad.")
+    return list(queries.morning.notes_of(db, squad.id, athlete_id, day, audiences))
+
+
 def write_note(
     db: DbSession, squad: Squad, new: NewNote, audiences: frozenset[Audience], *, stamp: Stamp, today: date
 ) -> Note:

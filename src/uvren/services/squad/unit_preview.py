@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.ratings import OWN_DAYS
 from uvren.services.day.loads import Definition, Done, channel_loads, definitions_of
+from uvren.services.errors import NotFound
 from uvren.services.squad.channels import PREVIEW_WEEKS, Draft, check, find_channel, form_of
 from uvren.store import queries
 from uvren.store.models import Session, Squad
@@ -51,8 +52,13 @@ class Preview:
 def preview(
     db: DbSession, squad: Squad, draft: Draft, *, code: str | None, session_id: str | None, today: date
 ) -> Preview:
-    """What the draft would make of one session (the last with such work unless named) and of the last eight weeks."""
+    """What the draft would make of one session (the last with such work unless named) and of the last eight weeks.
+
+    Raises Invalid, and NotFound for a channel or a session that is not the squad's.
+    """
     check(draft)
+    if session_id is not None and not queries.session.sessions_of(db, squad.id, [session_id]):
+        raise NotFound("There is no such session in this squad.", field="session_id")
     first = today - timedelta(weeks=PREVIEW_WEEKS)
     channel = None if code is None else find_channel(db, squad, code)
     done = Done(db, squad.id, first - timedelta(days=OWN_DAYS), today)

@@ -11,7 +11,6 @@ from uvren.core.audience import Audience
 from uvren.services.athlete import timeline
 from uvren.services.club.permissions import Action
 from uvren.services.morning import notes, noticed
-from uvren.store import queries
 from uvren.store.models import Squad
 from uvren.web import context
 from uvren.web.answers import looked_at, until_changed
@@ -69,7 +68,7 @@ def open_figure(slug: str, athlete_id: int, query_data: schemas.FigureQuery) -> 
 
 def notes_out(squad: Squad, athlete_id: int, day: date) -> dict[str, Any]:
     may, user = context.audiences(squad), context.person().user_id
-    found = queries.morning.notes_of(context.db(), squad.id, athlete_id, day, may)
+    found = notes.read_notes(context.db(), squad, athlete_id, day, may)
     looked_at(squad, {athlete_id} if any(one.audience is Audience.CLINICAL for one in found) else set())
     fields = ("id", "day", "audience", "words")
     return {
