@@ -7309,7 +7309,7 @@ export interface components {
         };
         /**
          * RateTried
-         * @description What a rate would have said in the four weeks before a Monday: on how many days in all, and of how many people.
+         * @description What a rate would have said in the four weeks before a Monday: on how many days in all, of how many people.
          */
         "WornRatesOut.RateTried": {
             /** Days */
