@@ -62,16 +62,20 @@ def usual(
         middle = np.nanmedian(safe, axis=-1)
         spread = MAD_TO_SD * np.nanmedian(np.abs(safe - middle[..., None]), axis=-1)
     else:
-        n, middle, spread = _moments(before, days)
+        known, middle, squares = moments(before, days)
+        n = known.astype(np.int64)
         enough = n >= max(least, 2)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            spread = np.sqrt(squares / (known - 1))
     spread = np.maximum(spread, floor)
     return Usual(np.where(enough, middle, np.nan), np.where(enough, spread, np.nan), n)
 
 
-def _moments(series: Floats, days: int) -> tuple[Ints, Floats, Floats]:
-    """Number, mean and SD (n-1) of what is known of the ``days`` days that end on each day, by running sums.
+def moments(series: Floats, days: int) -> tuple[Floats, Floats, Floats]:
+    """Number, mean and sum of squares about it of what is known of the ``days`` days that end on each day.
 
-    Held against the middle of the whole series, so that differences of large sums lose nothing.
+    By running sums, held against the middle of the whole series, so that differences of large sums lose nothing. The
+    mean is nan where nothing is known.
     """
     known = ~np.isnan(series)
     count = np.maximum(known.sum(axis=-1, keepdims=True), 1)
@@ -87,8 +91,7 @@ def _moments(series: Floats, days: int) -> tuple[Ints, Floats, Floats]:
     first, second = running_sum(off), running_sum(off**2)
     with np.errstate(divide="ignore", invalid="ignore"):
         mean = first / n
-        variance = np.maximum(second - n * mean**2, 0.0) / (n - 1)
-    return n.astype(np.int64), centre + mean, np.sqrt(variance)
+        return n, centre + mean, np.maximum(second - n * mean**2, 0.0)
 
 
 def z_scores(series: Floats, norm: Usual) -> Floats:

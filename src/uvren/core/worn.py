@@ -13,6 +13,7 @@ from typing import Final
 
 import numpy as np
 
+from uvren.core.norms import moments
 from uvren.core.windows import Bools, Floats, Ints, decayed_sum, shifted
 
 REPORT_DAYS, REPORT_LEAST, SQUAD_WEIGHT = 56, 10, 10.0
@@ -43,7 +44,7 @@ class Basis:
 
 @dataclass(frozen=True)
 class Past:
-    """Number, mean and SD (n-1) of what is known of some days before each day, of the shape of the series."""
+    """Number, mean and sum of squares of what is known of some days before each day, of the shape of the series."""
 
     n: Floats
     middle: Floats
@@ -56,22 +57,7 @@ class Past:
 
 
 def past(series: Floats, days: int) -> Past:
-    """By running sums, held against the middle of the whole series, so that differences of large sums lose nothing."""
-    before = shifted(series, 1, np.nan)
-    known = ~np.isnan(before)
-    count = np.maximum(known.sum(axis=-1, keepdims=True), 1)
-    centre = np.where(known, before, 0.0).sum(axis=-1, keepdims=True) / count
-    off = np.where(known, before - centre, 0.0)
-
-    def running(values: Floats) -> Floats:
-        total = np.cumsum(values, axis=-1)
-        total[..., days:] -= total[..., :-days].copy()
-        return total
-
-    n, first, second = running(known.astype(np.float64)), running(off), running(off**2)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        mean = first / n
-        return Past(n, centre + mean, np.maximum(second - n * mean**2, 0.0))
+    return Past(*moments(shifted(series, 1, np.nan), days))
 
 
 def squad_variance(daily: Floats, floors: Floats) -> Floats:
