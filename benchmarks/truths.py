@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from uvren.core.windows import Bools, Floats
+from uvren.services.session.planning import NewSession
 from uvren.simulate.seasons import FIRST, handball
 from uvren.simulate.strain import (
     ANSWER_NOISE,
@@ -73,7 +74,7 @@ def season(truth: Truth, seed: int, days: int = 560, habit: Habit | None = None,
     if sinks:
         strength[:, -35:] *= 1 - np.linspace(0, 1 / 3, 35)
     night = np.array([nights(days, random) for _ in range(n)])
-    by_day: dict[int, list] = {}
+    by_day: dict[int, list[NewSession]] = {}
     for one in plan:
         by_day.setdefault((one.starts_at.date() - FIRST).days, []).append(one)
     # Once with everything as planned, for what is usual of the load part.
@@ -82,7 +83,7 @@ def season(truth: Truth, seed: int, days: int = 560, habit: Habit | None = None,
     keep = np.exp(-1 / fading)
     a, b = np.sqrt(truth.share), np.sqrt(1 - truth.share)
     fatigue = np.zeros(n)
-    strain, known, loads = np.zeros((n, days)), np.zeros((n, days)), np.zeros((n, days))
+    strain, known = np.zeros((n, days)), np.zeros((n, days))
     items: list[tuple[float, ...]] = []
     match_after = np.zeros(days, dtype=bool)
     for day in range(days):
@@ -98,32 +99,28 @@ def season(truth: Truth, seed: int, days: int = 560, habit: Habit | None = None,
             felt = one.planned_effort + bias + sensitivity * strain[:, day] + random.normal(0, noise)
             felt = np.clip(felt, 0.5, 10)
             said = np.clip(np.round(felt * 2) / 2, 0, 10)
-            told = random.random(n) < ANSWERED
             fatigue = fatigue + minutes * felt
-            for row in range(n):
-                items.append(
-                    (
-                        row,
-                        day,
-                        KINDS.index(one.kind),
-                        one.planned_effort,
-                        said[row] if told[row] else np.nan,
-                        minutes[row],
-                    )
-                )
+            rated = np.where(random.random(n) < ANSWERED, said, np.nan)
+            kind = KINDS.index(one.kind)
+            items += [(row, day, kind, one.planned_effort, rated[row], minutes[row]) for row in range(n)]
         fatigue = fatigue * keep
-    columns = np.array(items).T
-    row, at, kind = (column.astype(np.int64) for column in columns[:3])
-    planned, effort, minutes = columns[3:]
+    row, at, kinds, planned, effort, minutes = np.array(items).T
+    row, at, kinds = (column.astype(np.int64) for column in (row, at, kinds))
     base = np.array([[at_ + random.normal(0, 0.7) for at_, _, _ in SCALES.values()] for _ in range(n)])
     daily = np.array([
         Answers(truth, habits[i], base[i], match_after).given(strain[i], night[i], random) for i in range(n)
     ])  # fmt: skip
-    gap = np.array([np.nanmedian((effort - planned)[row == i]) for i in range(n)])
-    loads = np.zeros((n, days))
-    np.add.at(loads, (row, at), minutes * np.where(np.isnan(effort), planned + gap[row], effort))
-    return Season(truth, habits, strain, daily, loads, row, at, kind, planned, effort, minutes, known, keep,
+    loads = _loads((n, days), row, at, planned, effort, minutes)
+    return Season(truth, habits, strain, daily, loads, row, at, kinds, planned, effort, minutes, known, keep,
                   sensitivity, bias, noise, base)  # fmt: skip
+
+
+def _loads(shape: tuple[int, int], row, at, planned: Floats, effort: Floats, minutes: Floats) -> Floats:
+    """By day, a missing rating as planned and the athlete's own median gap."""
+    gap = np.array([np.nanmedian((effort - planned)[row == i]) for i in range(shape[0])])
+    loads = np.zeros(shape)
+    np.add.at(loads, (row, at), minutes * np.where(np.isnan(effort), planned + gap[row], effort))
+    return loads
 
 
 def _fatigue(by_day, days, fading, capacity, strength, match_share) -> Floats:

@@ -6,21 +6,28 @@ import numpy as np
 import pytest
 
 from tests.conftest import NOW, TODAY
+from tests.squad import limit
 from uvren.core.audience import ALL
+from uvren.core.day import CallKind
 from uvren.core.series import tabulate
 from uvren.core.workload import Workload
 from uvren.files.loads_csv import read_loads, write_loads
 from uvren.services.day.desk import AHEAD_DAYS, SHOWN_DAYS
 from uvren.services.errors import NotFound
 from uvren.services.morning import read_evidence, read_morning
+from uvren.services.morning.calls import NewCall, make_call
+from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.sessions import last_session_before, read_grid, read_spine
 from uvren.services.squad import anchors, squads
 from uvren.services.squad.anchors import NewAnchor
 from uvren.services.squad.export import daily_loads
+from uvren.services.squad.limits import set_limit
 from uvren.services.squad.members import join
 from uvren.services.stamp import Stamp
-from uvren.store.models import AnchorKind
+from uvren.store.models import AnchorKind, Availability, Scope
+from uvren.store.types import new_ulid
 
 YESTERDAY = TODAY - timedelta(days=1)
 
@@ -207,3 +214,34 @@ def test_a_morning_still_to_come_takes_the_plan_before_it_as_done(db, squad):
     record(db, squad, 0, 60.0, 9.0, day=TODAY, version=None)
     changed = lane(db, squad, day=saturday).strip
     assert (changed.load[26], changed.state[26]) == (540, "measured")
+
+
+def stories(db, squad, day=TODAY):
+    return read_morning(db, squad.squad, day, TODAY)[0].stories
+
+
+def test_a_session_too_long_for_several_is_told_once_as_it_stands_for_each(db, squad):
+    assert stories(db, squad) == []
+    how = {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY}
+    # The plan is 60 min at 5 for everybody.
+    set_limit(db, squad.squad, limit("day_cap", 250, TODAY), **how)
+    (story,) = stories(db, squad)
+    assert (story.minutes, sorted(story.athletes)) == (10, sorted(squad.athletes))
+    assert story.sentence == "Today's court session is over what the limits leave for 4; 10 min less clears them all."
+    # Who has minutes of their own by a call gains nothing by a shorter session; of half the minutes half is gained.
+    own = NewCall(new_ulid(), squad.athletes[0], TODAY, CallKind.ADAPT, "as agreed", minutes=55.0, sure=True)
+    make_call(db, squad.squad, own, **how)
+    set_limit(db, squad.squad, limit("day_cap", 130, TODAY, scope=Scope.ATHLETE, athlete_id=squad.athletes[1]), **how)
+    half = NewRestriction(squad.athletes[1], Availability.LIMITED, "", "", TODAY, None, minutes_share=0.5)
+    clinical.restrict(db, squad.squad, half, **how)
+    (story,) = stories(db, squad)
+    # 20 too much at 2.5 a minute; the others need their 10.
+    assert story.minutes == 10
+    assert story.sentence.endswith("10 min less clears all but A.")
+
+
+def test_a_morning_gone_by_tells_what_it_told_then_whatever_was_done_since(db, squad):
+    how = {"stamp": Stamp(squad.staff.id, NOW), "today": YESTERDAY}
+    set_limit(db, squad.squad, limit("day_cap", 250, YESTERDAY), **how)
+    (story,) = stories(db, squad, YESTERDAY)
+    assert story.minutes == 10

@@ -218,6 +218,14 @@ def test_each_rate_of_the_worn_notice_says_what_it_would_have_said(staff, coach,
     assert coach.get(f"{base}/notices/worn-rates?day={TODAY}").status_code == 403
 
 
+def test_how_often_worn_speaks_is_one_for_the_whole_squad(staff, squad, base):
+    body = {"code": "worn", "scope": "athlete", "athlete_id": squad.athletes[0], "values": {"rate": 1}, "reason": "try"}
+    refused = staff.write("POST", f"{base}/notices", body)
+    assert (refused.status_code, refused.json["errors"][0]["field"]) == (422, "values.rate")
+    # Off is for anybody.
+    assert staff.write("POST", f"{base}/notices", body | {"values": {}, "off": True}).status_code == 200
+
+
 @pytest.mark.parametrize("rate", [0, 7])
 def test_a_rate_that_makes_no_sense_is_refused_at_its_place(staff, base, rate):
     body = {"code": "worn", "scope": "squad", "values": {"rate": rate}, "reason": "try"}

@@ -4439,6 +4439,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Of Squad
+             * @default false
+             */
+            of_squad?: boolean;
+            /**
              * Unit
              * @default
              */
@@ -4903,6 +4908,11 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+            /**
+             * Of Squad
+             * @default false
+             */
+            of_squad?: boolean;
             /**
              * Unit
              * @default

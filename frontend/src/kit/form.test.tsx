@@ -27,6 +27,7 @@ function Example() {
     check: ({ name }) => ({ name: name ? null : "Say a name." }),
     send,
     seen: 3,
+    stands: (saved) => (saved === "again" ? 7 : null),
     saved,
     renews: ["squad"],
   });
@@ -129,6 +130,13 @@ it("replaces somebody else's only once it was shown", async () => {
   for (const _ of [1, 2, 3]) await press();
   expect(send.mock.calls.map(([, seen]) => seen)).toEqual([3, 5, 5]);
   expect(saved).toHaveBeenCalledTimes(1);
+});
+
+it("goes on from what it has saved itself", async () => {
+  send.mockResolvedValueOnce("again");
+  await type("name", "Elk");
+  for (const _ of [1, 2]) await press();
+  expect(send.mock.calls.map(([, seen]) => seen)).toEqual([3, 7]);
 });
 
 it("is left without sending", async () => {

@@ -26,6 +26,8 @@ interface Options<Typed extends FieldValues, Saved> {
   send: (typed: Typed, seen: Seen) => Promise<Saved>;
   /** The version that was there when it was opened, null for none. */
   seen?: Seen;
+  /** What stands once it is saved, for a form that stays open. */
+  stands?: (saved: Saved) => Seen;
   saved: (saved: Saved, typed: Typed) => void;
   /** Answers with this key's beginning are asked for again once it is saved. */
   renews: QueryKey;
@@ -56,6 +58,7 @@ export function useSending<Typed extends FieldValues, Saved>(options: Options<Ty
       if (theirs && theirs.version !== undefined) seen.current = theirs.version;
     },
     onSuccess: (answer, what) => {
+      if (options.stands) seen.current = options.stands(answer);
       askAgain(queries, renews);
       saved(answer, what);
     },

@@ -89,7 +89,7 @@ function FormEditor({ place, kind, form, items }: EditorProps) {
   const toast = useToast();
   const { slug, today } = place.squad;
   const usual = new Map(items.map((item) => [item.code, item]));
-  const of = useSending<TypedForm, unknown>({
+  const of = useSending<TypedForm, Forms["forms"][number]>({
     start: {
       codes: form.asked.map((one) => one.code),
       days: form.days,
@@ -99,6 +99,7 @@ function FormEditor({ place, kind, form, items }: EditorProps) {
       from: today,
     },
     seen: form.id,
+    stands: (saved) => saved.id,
     send: ({ codes, days, words, from }, seen) =>
       ask(
         api.POST("/api/squads/{slug}/forms", {

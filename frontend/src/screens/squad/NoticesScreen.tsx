@@ -179,7 +179,7 @@ function Tune({ place, kind, onDone }: { place: Place; kind: NoticeKind; onDone:
       );
     },
     onSuccess: () => {
-      toast(`${kind.name}: tuned from today on.`);
+      toast(`${kind.name}: tuned from ${"rate" in typed ? "the next Monday" : "today"} on.`);
       setTyped({});
       setOff(false);
       setReason("");
@@ -210,21 +210,23 @@ function Tune({ place, kind, onDone }: { place: Place; kind: NoticeKind; onDone:
         <input type="checkbox" checked={off} onChange={(event) => setOff(event.target.checked)} /> Off
       </label>
       {!off &&
-        kind.settings.map((setting) => (
-          <Labelled
-            key={setting.key}
-            label={`${setting.name}${setting.unit ? `, ${setting.unit}` : ""} (usual ${setting.default})`}
-            error={save.error?.of(`values.${setting.key}`)}
-          >
-            <Input
-              size="sm"
-              inputMode="decimal"
-              placeholder={String(setting.default)}
-              value={typed[setting.key] ?? ""}
-              onChange={(event) => setTyped({ ...typed, [setting.key]: event.target.value })}
-            />
-          </Labelled>
-        ))}
+        kind.settings
+          .filter((setting) => !setting.of_squad || whom === "squad")
+          .map((setting) => (
+            <Labelled
+              key={setting.key}
+              label={`${setting.name}${setting.unit ? `, ${setting.unit}` : ""} (usual ${setting.default})`}
+              error={save.error?.of(`values.${setting.key}`)}
+            >
+              <Input
+                size="sm"
+                inputMode="decimal"
+                placeholder={String(setting.default)}
+                value={typed[setting.key] ?? ""}
+                onChange={(event) => setTyped({ ...typed, [setting.key]: event.target.value })}
+              />
+            </Labelled>
+          ))}
       <Labelled label="Why" error={save.error?.of("reason")}>
         <Input size="sm" value={reason} onChange={(event) => setReason(event.target.value)} />
       </Labelled>

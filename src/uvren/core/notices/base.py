@@ -75,6 +75,8 @@ class Setting:
     low: float
     high: float
     unit: str = ""
+    # Whether it is one for the whole squad.
+    of_squad: bool = False
 
 
 @dataclass(frozen=True)

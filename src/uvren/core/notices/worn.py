@@ -47,7 +47,7 @@ class Worn(NoticeKind):
     strand = Strand.STATE
     severities = (Severity.ACT, Severity.WATCH, Severity.NOTE)
     audience = Audience.REPORTS
-    settings = (Setting("rate", "Speaks on", USUAL_RATE, 0.1, 3.5, "days an athlete-week"),)
+    settings = (Setting("rate", "Speaks on", USUAL_RATE, 0.1, 3.5, "days an athlete-week", of_squad=True),)
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         facts = desk.facts

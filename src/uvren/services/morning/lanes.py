@@ -185,7 +185,7 @@ def read_morning(
     lanes = [_lanes_of(part.day, channel, audiences)[part.row] for part in parts.values()]
     first = as_of - timedelta(days=SHOWN_DAYS)
     days = [first + timedelta(days=i) for i in range(SHOWN_DAYS + 1 + AHEAD_DAYS)]
-    stories = squad_stories(db, squad, day, audiences) if only is None else []
+    stories = squad_stories(db, squad, day, today, audiences) if only is None else []
     return Morning(as_of, names[day.shown_first(channel)[0]], names, days, lanes, stories), parts
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -11,6 +12,7 @@ from uvren.core.audience import Audience
 from uvren.core.notices import Severity
 from uvren.core.notices.squads import Cut, smallest_cut
 from uvren.core.units import EffortMinutes
+from uvren.core.windows import Floats
 from uvren.services.day.day import Day
 from uvren.services.day.plan import planned_for
 from uvren.store import queries
@@ -29,12 +31,14 @@ class SquadStory:
     minutes: float
 
 
-def squad_stories(db: DbSession, squad: Squad, day: Day, audiences: frozenset[Audience]) -> list[SquadStory]:
+def squad_stories(
+    db: DbSession, squad: Squad, day: Day, today: date, audiences: frozenset[Audience]
+) -> list[SquadStory]:
     """What is told of the squad, as far as these audiences may read it."""
-    return [*_session_too_long(db, squad, day), *_many_worn(day, audiences)]
+    return [*_session_too_long(db, squad, day, today), *_many_worn(day, audiences)]
 
 
-def _session_too_long(db: DbSession, squad: Squad, day: Day) -> list[SquadStory]:
+def _session_too_long(db: DbSession, squad: Squad, day: Day, today: date) -> list[SquadStory]:
     """The session of today that brings most to those whose plan is over their room, where there are several."""
     opened = day.main
     if not isinstance(opened.definition.form, EffortMinutes):
@@ -42,12 +46,18 @@ def _session_too_long(db: DbSession, squad: Squad, day: Day) -> list[SquadStory]
     rows = len(day.members)
     room = np.array([np.nan if one.load is None else one.load for one in opened.desk.rooms])
     over = np.where([one.closed for one in day.standing], np.nan, opened.desk.plan_today - room)
-    sessions = [one for one in queries.session.sessions_between(db, squad.id, day.as_of, day.as_of) if not one.done]
+    # A morning gone by takes that day's work as planned, whatever was done of it since.
+    sessions = [
+        one
+        for one in queries.session.sessions_between(db, squad.id, day.as_of, day.as_of)
+        if day.as_of < today or not one.done
+    ]
     own = {(one.session_id, one.athlete_id): one for one in queries.day.own_plans(db, [one.id for one in sessions])}
     best: tuple[float, Session, Cut] | None = None
     for session in sessions:
         planned = [planned_for(session, own.get((session.id, member.athlete_id))) for member in day.members]
         minutes, effort = np.array(planned, dtype=np.float64).reshape(rows, 2).T
+        effort = _load_a_minute(day, effort) * opened.definition.form.factor([session.place])[0]
         brings = float((minutes * effort)[np.nan_to_num(over) > 0.5].sum())
         cut = smallest_cut(over, effort, minutes)
         if cut is not None and (best is None or brings > best[0]):
@@ -59,6 +69,18 @@ def _session_too_long(db: DbSession, squad: Squad, day: Day) -> list[SquadStory]
     said = "match" if session.opponent else f"{session.title.lower()} session"
     athletes = [day.members[row].athlete_id for row in cut.rows]
     return [SquadStory(cut.sentence(said, names), athletes, cut.minutes)]
+
+
+def _load_a_minute(day: Day, effort: Floats) -> Floats:
+    """What a minute of a session brings each, as it stands for them; 0 for who has minutes of their own by a call."""
+    out = np.minimum(effort, [one.cap for one in day.standing])
+    for row, standing in enumerate(day.standing):
+        call, gate = standing.given.call, standing.given.gate
+        if call is not None and call.minutes is not None:
+            out[row] = 0.0
+        elif gate is not None and gate.share is not None:
+            out[row] *= gate.share
+    return out
 
 
 def _many_worn(day: Day, audiences: frozenset[Audience]) -> list[SquadStory]:

@@ -39,6 +39,9 @@ def save_setting(db: DbSession, squad: Squad, new: NewSetting, *, stamp: Stamp, 
         kind.check(new.values)
     except BadSetting as error:
         raise Invalid(str(error), field=error.field) from error
+    for one in kind.settings:
+        if one.of_squad and one.key in new.values and new.scope is not Scope.SQUAD:
+            raise Invalid(f"{one.name}: this is one for the whole squad.", field=f"values.{one.key}")
     if new.scope is Scope.ATHLETE and new.athlete_id not in queries.squad.members_ever(db, squad.id):
         raise Invalid("Choose an athlete of this squad.", field="athlete_id")
     if new.scope is Scope.POSITION and not (new.position or "").strip():
