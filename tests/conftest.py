@@ -6,6 +6,7 @@ import shutil
 import subprocess
 import tempfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, date, datetime, time, timedelta
 from getpass import getuser
 from pathlib import Path
@@ -31,9 +32,8 @@ TODAY = date(2026, 3, 12)
 NOW = datetime.combine(TODAY, time(7, 10), UTC)
 
 
-# Files that take long come first of their kind, so that no process is left with one at the end. The story of a morning
-# comes first of all with a browser: it wants the demo's morning as it opens.
-FIRST = ("test_story.py", "test_desk.py", "test_never_stale.py")
+# Files that take long come first of their kind, so that no process is left with one at the end.
+FIRST = ("test_desk.py", "test_phone.py", "test_never_stale.py")
 
 
 def pytest_collection_modifyitems(items):
@@ -136,14 +136,22 @@ def demo_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return made
 
 
-@pytest.fixture(scope="session")
-def served(demo_folder) -> Iterator[Served]:
-    """The application with the demo club, shared by all tests that use it as people do."""
+@contextmanager
+def serving(var: Path) -> Iterator[Served]:
+    """The application on a copy of a folder of it, which goes away with it."""
     folder = Path(tempfile.mkdtemp(prefix="uvren-"))
-    shutil.copytree(demo_folder, folder / "var")
+    shutil.copytree(var, folder / "var")
     running = Served(folder / "var")
     running.start()
     yield running
     if running.process and running.process.poll() is None:
         running.stop()
     shutil.rmtree(folder)
+
+
+@pytest.fixture(scope="module")
+def served(demo_folder) -> Iterator[Served]:
+    """The application with the demo club as it opens, shared by the tests of one file: which files ran before it in
+    the same process is left to chance, and changes nothing."""
+    with serving(demo_folder) as running:
+        yield running

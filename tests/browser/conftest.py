@@ -1,10 +1,14 @@
 import re
+import shutil
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.browser.chromium import launch
+from tests.conftest import serving
+from tests.served import Served
 from uvren.simulate.club import PASSWORD
 
 expect.set_options(timeout=30_000)
@@ -35,29 +39,38 @@ def signed_in(browser: Browser, address: str, login: str, heading: str = "in the
     return state
 
 
-@pytest.fixture(scope="session")
-def staff_state(browser, served) -> dict:
-    return signed_in(browser, served.address, "performance")
+HEADINGS = {"athlete": "Asked of you", "admin": "athletes can sign in"}
 
 
 @pytest.fixture(scope="session")
-def coach_state(browser, served) -> dict:
-    return signed_in(browser, served.address, "coach")
+def signed(browser, demo_folder, tmp_path_factory) -> tuple[Path, dict[str, dict]]:
+    """A folder of the application in which each of the demo's people signed in once, and what their browsers keep."""
+    with serving(demo_folder) as running:
+        states = {
+            login: signed_in(browser, running.address, login, HEADINGS.get(login, "in the squad"))
+            for login in ("performance", "coach", "clinician", "athlete", "admin")
+        }
+        running.stop()
+        folder = tmp_path_factory.mktemp("signed") / "var"
+        shutil.copytree(running.folder, folder)
+    return folder, states
 
 
-@pytest.fixture(scope="session")
-def clinician_state(browser, served) -> dict:
-    return signed_in(browser, served.address, "clinician")
+@pytest.fixture(scope="module")
+def served(signed) -> Iterator[Served]:
+    """The demo club as it opens, shared by the tests of one file."""
+    with serving(signed[0]) as running:
+        yield running
 
 
-@pytest.fixture(scope="session")
-def athlete_state(browser, served) -> dict:
-    return signed_in(browser, served.address, "athlete", "Asked of you")
+@pytest.fixture
+def staff_state(signed) -> dict:
+    return signed[1]["performance"]
 
 
-@pytest.fixture(scope="session")
-def admin_state(browser, served) -> dict:
-    return signed_in(browser, served.address, "admin", "athletes can sign in")
+@pytest.fixture
+def athlete_state(signed) -> dict:
+    return signed[1]["athlete"]
 
 
 @pytest.fixture
@@ -93,8 +106,8 @@ def staff(open_page, staff_state) -> Page:
 
 
 @pytest.fixture
-def clinician(open_page, clinician_state) -> Page:
-    return open_page(clinician_state)
+def clinician(open_page, signed) -> Page:
+    return open_page(signed[1]["clinician"])
 
 
 @pytest.fixture
@@ -103,10 +116,10 @@ def phone(open_page, athlete_state) -> Page:
 
 
 @pytest.fixture
-def admin(open_page, admin_state) -> Page:
-    return open_page(admin_state)
+def admin(open_page, signed) -> Page:
+    return open_page(signed[1]["admin"])
 
 
 @pytest.fixture
-def coach(open_page, coach_state) -> Page:
-    return open_page(coach_state)
+def coach(open_page, signed) -> Page:
+    return open_page(signed[1]["coach"])

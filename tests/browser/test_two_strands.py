@@ -5,7 +5,6 @@ import re
 from playwright.sync_api import expect
 
 MORNING = "/morning?squad=tarnholm-handball&day=2026-03-12"
-# Other tests rate sessions of this demo too, so that one more or less may be over.
 STORY = re.compile(r"court session is over what the limits leave for \d+; \d+ min less clears all but .*D\. Elsilith")
 
 
