@@ -2,7 +2,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 from alembic import command
-from sqlalchemy import text
+from sqlalchemy import select, text
 from sqlalchemy.exc import DatabaseError, StatementError
 
 from tests.conftest import NOW, TODAY
@@ -80,3 +80,9 @@ def test_ulids_sort_by_when_they_were_made():
     made = [new_ulid() for _ in range(3)]
     assert all(len(one) == 26 for one in made)
     assert [one[:10] for one in made] == sorted(one[:10] for one in made)
+
+
+@pytest.mark.parametrize("said", ["\x80", "Ü" * 26, "01J" + "é" * 23, "no ulid at all", "x" * 300])
+def test_what_cannot_be_an_identifier_is_nobodys(db, squad, said):
+    assert db.get(Limit, said) is None
+    assert db.scalars(select(Limit).where(Limit.id == said)).all() == []

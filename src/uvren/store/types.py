@@ -27,9 +27,17 @@ class Instant(TypeDecorator[datetime]):
         return None if value is None else value.replace(tzinfo=UTC)
 
 
-def ulid_type() -> CHAR:
-    """A ULID as text: sortable by when it was made, and makeable by a browser without a network."""
-    return CHAR(26, charset="ascii", collation="ascii_bin")
+class UlidType(TypeDecorator[str]):
+    """A ULID as text: sortable by when it was made, and makeable by a browser without a network.
+
+    Whatever cannot be one is compared as the empty text, which is nobody's; the database refuses to compare it.
+    """
+
+    impl = CHAR(26, charset="ascii", collation="ascii_bin")
+    cache_ok = True
+
+    def process_bind_param(self, value: str | None, dialect: Dialect) -> str | None:
+        return value if value is None or value.isascii() else ""
 
 
 def new_ulid() -> str:

@@ -5,10 +5,8 @@ from __future__ import annotations
 import os
 import random
 import time
-from collections import defaultdict
 from datetime import UTC, datetime
 from pathlib import Path
-from threading import BoundedSemaphore
 from typing import Any
 
 import structlog
@@ -27,7 +25,6 @@ from uvren.background import Background
 from uvren.logs import log_as_json
 from uvren.services.club import accounts as accounts_service
 from uvren.services.day.kept import Days
-from uvren.services.errors import TooMany
 from uvren.store import database
 from uvren.web import context, problems
 from uvren.web.answers import Answers
@@ -39,13 +36,12 @@ from uvren.web.reports import own, reports
 from uvren.web.return_ import clinical, rest_trials
 from uvren.web.session import files, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, notices
+from uvren.web.turns import Turns
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
 # How often a request is tried that fails only because another was at the same.
 BEGINS = 4
-# How many requests of one person a process works on at once, and how long the next one waits for its turn.
-TURNS, TURN_SECONDS, MOST_TURNS = 2, 20.0, 10_000
 
 # The style library writes its rules into the page as it runs, which needs inline styles; scripts never are.
 POLICY = {
@@ -73,23 +69,14 @@ class Uvren(APIFlask):
 
     def __init__(self, *names: Any, **given: Any) -> None:
         super().__init__(*names, **given)
-        self._turns: dict[str, BoundedSemaphore] = defaultdict(lambda: BoundedSemaphore(TURNS))
+        self._turns = Turns()
 
     def dispatch_request(self) -> Response:
-        """Answer; one who asks for much at once waits for themselves, and not everybody for them."""
         token = session.get(context.TOKEN)
         if not token:
             return self._dispatch()
-        # By person: whoever signs in once more gets no more turns.
-        turn = self._turns[str(session.get(context.USER, token))]
-        if not turn.acquire(timeout=TURN_SECONDS):
-            raise TooMany("You are asking for too much at once. Wait a moment and try again.")
-        try:
+        with self._turns.one(str(session.get(context.USER, token))):
             return self._dispatch()
-        finally:
-            turn.release()
-            if len(self._turns) > MOST_TURNS:
-                self._turns.clear()
 
     def _dispatch(self) -> Response:
         for left in reversed(range(BEGINS)):

@@ -12,7 +12,7 @@ from uvren.core.audience import Audience
 from uvren.core.day import CallKind
 from uvren.store.models.base import Base, Scope
 from uvren.store.models.people import User
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class Call(Base):
@@ -25,7 +25,7 @@ class Call(Base):
 
     __tablename__ = "athlete_call"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     day: Mapped[date]
@@ -61,7 +61,7 @@ class RestTrial(Base):
 
     __tablename__ = "rest_trial"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     from_day: Mapped[date]
@@ -81,7 +81,7 @@ class CoachSheet(Base):
 
     __tablename__ = "coach_sheet"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     day: Mapped[date]
     version: Mapped[int]
@@ -99,7 +99,7 @@ class NoticeSetting(Base):
 
     __tablename__ = "notice_setting"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     code: Mapped[str] = mapped_column(String(40))
     scope: Mapped[Scope]
@@ -121,7 +121,7 @@ class Note(Base):
 
     __tablename__ = "note"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     day: Mapped[date]
@@ -141,7 +141,7 @@ class SavedView(Base):
 
     __tablename__ = "saved_view"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     user_id: Mapped[int] = mapped_column(ForeignKey("user.id"))
     name: Mapped[str] = mapped_column(String(60))

@@ -9,7 +9,7 @@ from sqlalchemy import ForeignKey, Index, String
 from sqlalchemy.orm import Mapped, mapped_column
 
 from uvren.store.models.base import Base
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class Earlier(Base):
@@ -20,7 +20,7 @@ class Earlier(Base):
 
     __tablename__ = "earlier"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int | None] = mapped_column(ForeignKey("athlete.id"))
     kind: Mapped[str] = mapped_column(String(24))

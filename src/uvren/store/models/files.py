@@ -10,7 +10,7 @@ from sqlalchemy.dialects.mysql import LONGBLOB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from uvren.store.models.base import Base, ImportState, RecordingKind
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class Alias(Base):
@@ -53,7 +53,7 @@ class FileImport(Base):
 
     __tablename__ = "file_import"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     file_name: Mapped[str] = mapped_column(String(200))
     digest: Mapped[str] = mapped_column(String(64))
@@ -85,11 +85,11 @@ class Recording(Base):
 
     __tablename__ = "recording"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
-    session_id: Mapped[str | None] = mapped_column(ulid_type(), ForeignKey("session.id"))
-    import_id: Mapped[str | None] = mapped_column(ulid_type(), ForeignKey("file_import.id"))
+    session_id: Mapped[str | None] = mapped_column(UlidType(), ForeignKey("session.id"))
+    import_id: Mapped[str | None] = mapped_column(UlidType(), ForeignKey("file_import.id"))
     kind: Mapped[RecordingKind]
     device: Mapped[str]
     starts_at: Mapped[datetime]

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Mapped, mapped_column
 
 from uvren.core.trials import Better, Combine
 from uvren.store.models.base import AnchorKind, Base, Source
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class FitnessTest(Base):
@@ -59,7 +59,7 @@ class FitnessResult(Base):
 
     __tablename__ = "test_result"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     test_id: Mapped[int] = mapped_column(ForeignKey("test_definition.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     day: Mapped[date]

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from uvren.store.models.base import Base, Scope
 from uvren.store.models.people import User
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class Limit(Base):
@@ -21,7 +21,7 @@ class Limit(Base):
 
     __tablename__ = "load_limit"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     channel_id: Mapped[int] = mapped_column(ForeignKey("channel.id"))
     rule: Mapped[str] = mapped_column(String(40))

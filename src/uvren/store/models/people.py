@@ -9,7 +9,7 @@ from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index, String, T
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from uvren.store.models.base import Base, Role
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class Club(Base):
@@ -56,7 +56,7 @@ class SquadChange(Base):
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"), primary_key=True)
     # No key to an athlete: it can be everybody.
     athlete_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
-    mark: Mapped[str] = mapped_column(ulid_type())
+    mark: Mapped[str] = mapped_column(UlidType())
 
 
 class Athlete(Base):
@@ -131,7 +131,7 @@ class RecoveryCode(Base):
 
     __tablename__ = "recovery_code"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     user_id: Mapped[int] = mapped_column(ForeignKey("user.id"), index=True)
     code_digest: Mapped[str] = mapped_column(String(64))
     used_at: Mapped[datetime | None]
@@ -156,7 +156,7 @@ class SignIn(Base):
     __tablename__ = "sign_in"
 
     token_digest: Mapped[str] = mapped_column(String(64), primary_key=True)
-    id: Mapped[str] = mapped_column(ulid_type(), unique=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), unique=True, default=new_ulid)
     user_id: Mapped[int] = mapped_column(ForeignKey("user.id"))
     device: Mapped[str]
     created_at: Mapped[datetime]
@@ -171,7 +171,7 @@ class Invitation(Base):
 
     __tablename__ = "invitation"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     token_digest: Mapped[str] = mapped_column(String(64), unique=True)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     role: Mapped[Role]
@@ -194,7 +194,7 @@ class Consent(Base):
 
     __tablename__ = "consent"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"), index=True)
     text: Mapped[str] = mapped_column(Text)
     given_at: Mapped[datetime]

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from uvren.core.reports import ReportKind
 from uvren.store.models.base import Availability, Base, ComplaintKind, Source
 from uvren.store.models.people import User
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class ReportForm(Base):
@@ -22,7 +22,7 @@ class ReportForm(Base):
 
     __tablename__ = "report_form"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     kind: Mapped[ReportKind]
     items: Mapped[list[Any]]
@@ -45,17 +45,17 @@ class Report(Base):
 
     __tablename__ = "report"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     kind: Mapped[ReportKind]
     day: Mapped[date]
-    session_id: Mapped[str | None] = mapped_column(ulid_type(), ForeignKey("session.id"))
+    session_id: Mapped[str | None] = mapped_column(UlidType(), ForeignKey("session.id"))
     answers: Mapped[dict[str, Any]]
     words: Mapped[str | None] = mapped_column(Text)
     source: Mapped[Source]
     told_by: Mapped[str | None]
-    replaces: Mapped[str | None] = mapped_column(ulid_type())
+    replaces: Mapped[str | None] = mapped_column(UlidType())
     counts: Mapped[bool] = mapped_column(default=True)
     rival: Mapped[bool] = mapped_column(default=False)
     made_at: Mapped[datetime]
@@ -79,10 +79,10 @@ class Complaint(Base):
 
     __tablename__ = "complaint"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
-    report_id: Mapped[str | None] = mapped_column(ulid_type(), ForeignKey("report.id"))
+    report_id: Mapped[str | None] = mapped_column(UlidType(), ForeignKey("report.id"))
     kind: Mapped[ComplaintKind]
     day: Mapped[date]
     site: Mapped[str | None] = mapped_column(String(24))
@@ -113,7 +113,7 @@ class Restriction(Base):
 
     __tablename__ = "restriction"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     availability: Mapped[Availability]

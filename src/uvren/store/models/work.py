@@ -9,7 +9,7 @@ from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueC
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from uvren.store.models.base import AnchorKind, Base, SessionKind, Source, Venue
-from uvren.store.types import new_ulid, ulid_type
+from uvren.store.types import UlidType, new_ulid
 
 
 class Channel(Base):
@@ -43,7 +43,7 @@ class ChannelDefinition(Base):
 
     __tablename__ = "channel_definition"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     channel_id: Mapped[int] = mapped_column(ForeignKey("channel.id"))
     form: Mapped[str] = mapped_column(String(24))
     settings: Mapped[dict[str, Any]]
@@ -74,7 +74,7 @@ class Session(Base):
 
     __tablename__ = "session"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
     day: Mapped[date]
     starts_at: Mapped[datetime]
@@ -111,7 +111,7 @@ class Segment(Base):
     __tablename__ = "segment"
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    session_id: Mapped[str] = mapped_column(ulid_type(), ForeignKey("session.id"))
+    session_id: Mapped[str] = mapped_column(UlidType(), ForeignKey("session.id"))
     place: Mapped[int]
     name: Mapped[str]
     begins: Mapped[float]
@@ -134,8 +134,8 @@ class Entry(Base):
 
     __tablename__ = "entry"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
-    session_id: Mapped[str] = mapped_column(ulid_type(), ForeignKey("session.id"))
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    session_id: Mapped[str] = mapped_column(UlidType(), ForeignKey("session.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     planned_minutes: Mapped[float | None]
     planned_effort: Mapped[float | None]
@@ -167,8 +167,8 @@ class Work(Base):
 
     __tablename__ = "work"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
-    session_id: Mapped[str] = mapped_column(ulid_type(), ForeignKey("session.id"))
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    session_id: Mapped[str] = mapped_column(UlidType(), ForeignKey("session.id"))
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     what: Mapped[str] = mapped_column(String(60))
     data: Mapped[dict[str, Any]]
@@ -188,7 +188,7 @@ class Anchor(Base):
 
     __tablename__ = "anchor"
 
-    id: Mapped[str] = mapped_column(ulid_type(), primary_key=True, default=new_ulid)
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     kind: Mapped[AnchorKind]
     value: Mapped[float | None]

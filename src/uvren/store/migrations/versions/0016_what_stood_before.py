@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-from uvren.store.types import Instant, ulid_type
+from uvren.store.types import Instant, UlidType
 
 revision = "0016"
 down_revision = "0015"
@@ -16,7 +16,7 @@ WITH_VERSIONS = ("channel", "session")
 def upgrade() -> None:
     op.create_table(
         "earlier",
-        sa.Column("id", ulid_type(), nullable=False),
+        sa.Column("id", UlidType(), nullable=False),
         sa.Column("squad_id", sa.Integer(), nullable=False),
         sa.Column("athlete_id", sa.Integer(), nullable=True),
         sa.Column("kind", sa.String(24), nullable=False),
