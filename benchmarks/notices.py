@@ -12,7 +12,7 @@ import argparse
 import shutil
 import tempfile
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Set
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import date, timedelta
@@ -24,6 +24,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from benchmarks import truths
 from uvren.core.audience import ALL
+from uvren.core.day import CallKind
 from uvren.core.notices import KINDS, Severity, Strand
 from uvren.core.windows import Bools, Floats
 from uvren.core.worn import (
@@ -42,11 +43,10 @@ from uvren.services.day.worn_basis import keep_in
 from uvren.services.morning import read_morning
 from uvren.simulate.athletes import Body
 from uvren.simulate.club import load_demo
-from uvren.simulate.reports import strain_by_day
 from uvren.simulate.seasons import TODAY
 from uvren.simulate.strain import MIXTURE, TRUTHS, Habit, Truth
 from uvren.store.database import connect, migrate, sessions
-from uvren.store.models import Squad
+from uvren.store.models import Call, Squad
 from uvren.store.private_server import PrivateServer
 
 FIRST = date(2025, 10, 1)
@@ -196,6 +196,7 @@ class Demo:
     squad: Squad
     strains: dict[int, dict[date, float]]
     worst: dict[int, float]
+    calls: Set[tuple[int, date]]
 
     def is_worn(self, athlete: int, day: date) -> bool:
         return self.strains[athlete][day] > self.worst[athlete]
@@ -213,13 +214,17 @@ def demo(seed: int) -> Iterator[Demo]:
             bodies: dict[int, Body] = load_demo(db, seed)
             keep_in(db, {})
             squad = db.scalars(select(Squad).where(Squad.slug == "tarnholm-handball")).one()
-            strains = {athlete: strain_by_day(body, FIRST, TODAY) for athlete, body in bodies.items()}
+            strains = {athlete: body.strains(FIRST, TODAY) for athlete, body in bodies.items()}
             worst = {athlete: float(np.quantile(list(own.values()), WORN)) for athlete, own in strains.items()}
-            yield Demo(db, squad, strains, worst)
+            made = select(Call.athlete_id, Call.day).where(Call.squad_id == squad.id, Call.kind != CallKind.FULL)
+            yield Demo(db, squad, strains, worst, {(athlete, day) for athlete, day in db.execute(made)})
         engine.dispose()
     finally:
         server.stop()
         shutil.rmtree(folder)
+
+
+ALL_DAYS = "every day"
 
 
 @dataclass
@@ -232,6 +237,7 @@ class Tally:
     spoke: Counter[str] = field(default_factory=Counter)
     hits: Counter[str] = field(default_factory=Counter)
     new: Counter[str] = field(default_factory=Counter)
+    called: Counter[str] = field(default_factory=Counter)
     plan_stories: int = 0
     opening: Counter[str] = field(default_factory=Counter)
 
@@ -261,6 +267,7 @@ def measure(of: Demo, every: int, tally: Tally) -> None:
             tally.spoke.update(codes)
             tally.hits.update(codes if worn else ())
             tally.new.update({said.code for said in lane.notices if said.new})
+            tally.called.update(codes | {ALL_DAYS} if (lane.member.athlete_id, day) in of.calls else ())
             asks = "state: act" in codes
             if asks and not opened.get(lane.member.athlete_id):
                 tally.opening["state: act"] += 1
@@ -278,10 +285,11 @@ def demo_table(tally: Tally) -> list[str]:
     lines = [
         f"{tally.days} athlete-days on {tally.mornings} mornings, {share(tally.worn, tally.days)} of them worn. "
         f"*State needs a call* began {tally.opening['state: act'] / months:.2f} times an athlete-month (as far as the "
-        f"mornings looked at tell), and the plan made {tally.plan_stories / tally.mornings:.1f} stories a day.",
+        f"mornings looked at tell), and the plan made {tally.plan_stories / tally.mornings:.1f} stories a day. Staff "
+        f"stepped in on {share(tally.called[ALL_DAYS], tally.days)} of the days.",
         "",
-        "| kind | strand | days per athlete-week | new per athlete-week | of worn days found | of its days worn |",
-        "| --- | --- | --- | --- | --- | --- |",
+        "| kind | strand | days an athlete-week | new an athlete-week | of worn days | of its days worn | called |",
+        "| --- | --- | --- | --- | --- | --- | --- |",
     ]
     groups = [f"{strand}: {what}" for strand in ("state", "plan") for what in ("act", "watch or act")]
     for code in [*groups, *KINDS]:
@@ -290,7 +298,7 @@ def demo_table(tally: Tally) -> list[str]:
         fresh = f"{tally.new[code] / tally.weeks:.2f}" if code in KINDS else "–"
         lines.append(
             f"| {name} | {strand} | {spoke / tally.weeks:.2f} | {fresh} | {share(hits, tally.worn)} "
-            f"| {share(hits, spoke)} |"
+            f"| {share(hits, spoke)} | {share(tally.called[code], spoke)} |"
         )
     return lines
 
@@ -317,8 +325,10 @@ weeks before set the level too high or too low for some time: that is where it f
 
 ## Every kind, on the demo, seeds {demo_seeds}, every {every} days
 
-The demo's athletes tire by their load alone, so that rules on load look better here than they are. *Beside* is read in
-the evidence and puts nobody on the list: found as often by chance, or told better by the worn notice.
+The demo's athletes live by the first truth above, *a mixture*, some of them with each habit. *Beside* is read in the
+evidence and puts nobody on the list: found as often by chance, or told better by the worn notice. *Called* is the share
+of its days on which staff stepped in: the demo's go by who stands as worn on the desk, with
+lapses (four mornings of ten), and now and then by their eye, so that other kinds are called on for what they share.
 
 {demo}
 """

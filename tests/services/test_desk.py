@@ -119,6 +119,32 @@ def test_the_narrowest_setting_wins_and_the_past_stays(db, squad):
     assert "days_running" not in codes(db, squad, 1)
 
 
+def test_what_was_set_before_is_told_with_its_end(db, squad):
+    def told(as_of=TODAY):
+        found = notice_settings.earlier_settings(db, squad.squad, as_of)
+        return [(notice_settings.said_of(one.row), one.until, one.taken_back) for one in found]
+
+    def on(day, **more):
+        row = tune(db, squad, **more)
+        row.from_day = day
+        db.flush()
+        return row
+
+    week, older = TODAY - timedelta(days=7), TODAY - timedelta(days=20)
+    on(older, values={"row": 3})
+    on(week, values={"row": 4})
+    assert told() == [("days in a row 3 days", week, False)]
+    # Of somebody else is no successor.
+    on(week, values={"row": 6}, scope=Scope.ATHLETE, athlete_id=squad.athletes[0])
+    assert len(told()) == 1
+    last = on(TODAY, off=True)
+    assert told() == [("days in a row 4 days", TODAY, False), ("days in a row 3 days", week, False)]
+    assert told(week) == [("days in a row 3 days", week, False)]
+    # What is taken back is as if it had never been, and is told all the same.
+    notice_settings.take_back(db, squad.squad, last.id, stamp=Stamp(squad.staff.id, NOW))
+    assert told() == [("off", TODAY, True), ("days in a row 3 days", week, False)]
+
+
 @pytest.mark.parametrize(
     ("more", "field"),
     [

@@ -1,16 +1,19 @@
+from dataclasses import replace
 from datetime import date, timedelta
 
 import numpy as np
 import pytest
-from sqlalchemy import select, text
+from sqlalchemy import func, select, text
 
 from uvren.core.audience import ALL
+from uvren.core.day import CallKind
 from uvren.services.morning import read_morning
 from uvren.simulate import club, seasons
 from uvren.simulate.athletes import Body
 from uvren.simulate.names import surnames
 from uvren.simulate.seasons import TODAY
-from uvren.store.models import Squad
+from uvren.simulate.strain import MIXTURE, STRAIN_SD, Life, live
+from uvren.store.models import Call, Squad
 
 
 def test_the_same_seed_gives_the_same_people_and_sessions():
@@ -28,9 +31,49 @@ def test_names_are_all_different():
 
 def test_the_same_session_feels_harder_the_more_fatigue_there_is():
     truth = club.handball_truths(np.random.default_rng(1))[0]
-    fresh, tired = Body(truth), Body(truth, fatigue=12_000.0)
-    felt = [body.perform(date(2026, 3, 1), 60, 5, np.random.default_rng(9)) for body in (fresh, tired)]
-    assert felt[1] > felt[0] + 1
+    still = Life(MIXTURE, 9.0, np.zeros(400), np.ones(400), np.zeros(400))
+    stressed = replace(still, hidden=np.full(400, 3.0))
+    day, first = date(2026, 3, 1), date(2025, 8, 4)
+
+    def felt(life, fatigue):
+        return Body(truth, life, first, fatigue=fatigue).perform(day, 60, 5, np.random.default_rng(9))
+
+    assert felt(still, 12_000.0) > felt(still, 0.0) + 1
+    # Life outside training does the same.
+    assert felt(stressed, 0.0) > felt(still, 0.0) + 0.3
+
+
+def test_strain_is_load_and_life_half_and_half():
+    life = Life(MIXTURE, 9.0, np.array([0.0, 1.0, -2.0]), np.ones(3), np.zeros(3))
+    assert life.strain(0, 0.4) == pytest.approx(0.4 * np.sqrt(0.5))
+    assert life.strain(1, 0.0) == pytest.approx(STRAIN_SD * np.sqrt(0.5))
+    assert life.strain(2, 0.4) == pytest.approx((0.4 - 2 * STRAIN_SD) * np.sqrt(0.5))
+
+
+def test_the_calm_have_the_same_life_and_less_of_it():
+    usual, calm = (live(MIXTURE, 300, np.random.default_rng(4), share) for share in (1.0, 0.5))
+    np.testing.assert_allclose(calm.hidden, usual.hidden / 2)
+    assert (calm.fading, list(calm.night)) == (usual.fading, list(usual.night))
+    assert 5 <= usual.fading <= 16
+
+
+def test_staff_step_in_on_mornings_on_which_somebody_stands_and_seldom_else(demo):
+    squad = squad_of(demo, "tarnholm-handball")
+    calls = demo.execute(
+        select(Call.reason, func.count()).where(Call.squad_id == squad.id, Call.day < TODAY).group_by(Call.reason)
+    )
+    made = dict(calls.tuples().all())
+    assert made["Worn: reports and effort say so"] > 50
+    assert 3 < made["Looked tired yesterday"] < made["Worn: reports and effort say so"]
+    # Of the last mornings on which the desk shows somebody worn they were called on some, and not on all.
+    worn = called = 0
+    for back in range(1, 22):
+        day = TODAY - timedelta(days=back)
+        for lane in read_morning(demo, squad, day, TODAY, audiences=ALL)[0].lanes:
+            if any(said.code == "worn" and said.severity != "note" for said in lane.notices):
+                worn += 1
+                called += lane.call is not None and lane.call.kind is CallKind.ADAPT
+    assert 0.15 < called / worn < 0.7
 
 
 def squad_of(db, slug):
@@ -71,7 +114,7 @@ def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
     (story,) = morning.stories
     assert "min less clears all but D. Elsilith" in story.sentence
     worn = next(lane for lane in morning.lanes if lane.name == "M. Zanotis")
-    assert {"worn", "low_mood"} <= {said.code for said in worn.notices}
+    assert {"worn", "harder_for_weeks", "low_mood"} <= {said.code for said in worn.notices}
     assert {"limit_broken", "plan_over_room", "ratio_withheld", "rating_estimated"} <= codes
     reasons = set(day.main.desk.now.withheld[:, -1])
     assert {"history", "rebuild", ""} <= reasons

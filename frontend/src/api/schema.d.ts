@@ -4847,6 +4847,8 @@ export interface components {
         "NoticedOut.Shape": "over" | "under" | "wave" | "gap" | "link";
         /** NoticesOut */
         NoticesOut: {
+            /** Earlier */
+            earlier: components["schemas"]["NoticesOut.EarlierOut"][];
             /** Kinds */
             kinds: components["schemas"]["NoticesOut.KindOut"][];
             /** Tuned */
@@ -4864,6 +4866,40 @@ export interface components {
          * @enum {string}
          */
         "NoticesOut.Cause": "load" | "base" | "reports" | "tests" | "clinical" | "data" | "review";
+        /** EarlierOut */
+        "NoticesOut.EarlierOut": {
+            /** Code */
+            code: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Id */
+            id: string;
+            /** Off */
+            off: boolean;
+            /** Reason */
+            reason: string;
+            /** Said */
+            said: string;
+            scope: components["schemas"]["NoticesOut.Scope"];
+            /** Set By */
+            set_by: string;
+            /** Taken Back */
+            taken_back: boolean;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+            /** Whom */
+            whom: string;
+        };
         /**
          * KindOut
          * @description A kind of notice as the settings and the method page show it.

@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.services.reports import give_many
 from uvren.services.session import planning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad import squads
@@ -20,11 +21,15 @@ from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
 from uvren.simulate.recorded import bring_in_last_night
 from uvren.simulate.seasons import FIRST, NOW, TIME_ZONE, TODAY
+from uvren.simulate.strain import MIXTURE, Habit, live
 from uvren.store import queries
 from uvren.store.models import Club, Role, Scope, Session, SessionKind, Source, Squad, User
 from uvren.store.versions import telling_the_past, written_at
 
 SEED = 20260312
+# Of the lives beside training and of the answers that chance gives them, those with which the demo's morning tells what
+# it is for.
+LIVES, ANSWERS = 17_009, 1_402
 PASSWORD = "room-to-move-12"
 SIGN_INS = (
     ("performance", "performance staff"),
@@ -83,6 +88,13 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
     change(13, throwing_from=date(2026, 3, 9), throwing=2.6)
     # One leg has stayed behind since the winter break.
     change(9, weaker_from=date(2026, 1, 1), weaker_left=0.17)
+    # Those of whom the demo tells something are the calmer outside training, so that it is that what is told.
+    for i in (5, 7, 9, 11, 12, 13, 15, 20):
+        change(i, calm=0.5)
+    # Not everybody answers alike.
+    for i, habit in ((1, Habit.PLAYS_DOWN), (8, Habit.CARELESS), (14, Habit.RHYTHM), (18, Habit.PLAYS_DOWN),
+                     (19, Habit.FORGETS), (21, Habit.CARELESS)):  # fmt: skip
+        change(i, habit=habit)
     # Answers everything at once; forgets every other time.
     change(3, answers=1.0, delay_hours=0.2)
     change(17, answers=0.55, delay_hours=20.0)
@@ -145,15 +157,20 @@ def _load(db: DbSession, seed: int) -> dict[int, Body]:
         ids = squads.add_members(db, squad, people)
         bodies = units.physiques(truths, chance)
         units.set_anchors(db, squad, ids, truths, bodies, staff, agreed)
-        bodies_by_day = [Body(truth) for truth in truths]
+        days = (seasons.LAST - FIRST).days + 1
+        lives = np.random.default_rng(seed + LIVES + squad.id)
+        bodies_by_day = [Body(truth, live(MIXTURE, days, lives, truth.calm), FIRST) for truth in truths]
         sessions, changes = _history(db, squad, ids, bodies_by_day, plan, staff, random)
         truth |= dict(zip(ids, bodies_by_day, strict=True))
         units.record_units(db, squad, ids, truths, bodies, sessions, changes, chance, staff)
-        reports.report(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 2 + squad.id))
+        matches = {one.day for one in sessions if one.kind is SessionKind.MATCH}
+        told = list(reports.tell(squad, ids, bodies_by_day, matches, np.random.default_rng(seed + ANSWERS + squad.id)))
+        give_many(db, squad, told)
         if squad is handball:
             tests.record_tests(db, squad, ids, bodies_by_day, np.random.default_rng(seed + 5), staff)
             reports.see_to(db, squad, ids, bodies_by_day, clinician)
-            calls.make_calls(db, squad, ids, bodies_by_day, sessions, changes, staff, np.random.default_rng(seed + 6))
+            known = calls.Known(ids, bodies_by_day, sessions, changes, told)
+            calls.make_calls(db, squad, known, staff, np.random.default_rng(seed + 6))
             _athlete_account(db, club, squad, ids[PHONE], truths[PHONE])
             recorded = (ids, truths, bodies, sessions, changes)
     db.commit()

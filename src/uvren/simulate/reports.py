@@ -1,8 +1,8 @@
-"""What simulated athletes report in the morning and on Mondays: the truth of their fatigue, through their habits."""
+"""What simulated athletes report in the morning and on Mondays: the truth of their strain, through their habits."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Sequence, Set
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
@@ -11,71 +11,57 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import FAMILIES, ReportKind
-from uvren.services import reports
 from uvren.services.reports import Told
 from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
 from uvren.services.stamp import Stamp
 from uvren.simulate.athletes import Body, Truth
 from uvren.simulate.seasons import NOW, TIME_ZONE, TODAY
+from uvren.simulate.strain import SCALES, Answers
 from uvren.store.models import Availability, Squad, User
 from uvren.store.types import new_ulid
 
 # Reports were asked for from this season on.
 REPORTS_FROM = date(2025, 8, 4)
 
-# How far each answer falls when fatigue is one capacity above what is usual, and where it stands else.
-_SCALES = {
-    "sleep_quality": (7.0, 1.6),
-    "energy": (7.2, 2.6),
-    "soreness": (7.4, 3.0),
-    "mood": (7.6, 1.3),
-    "stress": (7.1, 1.0),
-    "drive": (7.8, 1.8),
-}
 
-
-def strain_by_day(body: Body, first: date, last: date) -> dict[date, float]:
-    """Fatigue on each morning in capacities, against what is usual; 0 is an ordinary week."""
-    out, at, trace = {}, 0, body.trace
-    for i in range((last - first).days + 1):
-        day = first + timedelta(days=i)
-        while at < len(trace) and trace[at][0] < day:
-            at += 1
-        before, fatigue = trace[at - 1] if at else (day, 0.0)
-        full = body.truth.capacity_on(day) / 7 * body.fading
-        out[day] = fatigue * float(np.exp(-(day - before).days / body.fading)) / full - 0.8
-    return out
-
-
-def tell(squad: Squad, ids: Sequence[int], bodies: Sequence[Body], random: np.random.Generator) -> Iterator[Told]:
+def tell(
+    squad: Squad, ids: Sequence[int], bodies: Sequence[Body], matches: Set[date], random: np.random.Generator
+) -> Iterator[Told]:
     """Every report of the season that has come in by now, in no order."""
+    after_match = np.array([day - timedelta(days=1) in matches for day in _days(REPORTS_FROM)])
     for athlete, body in zip(ids, bodies, strict=True):
-        truth = body.truth
-        base = {code: at + random.normal(0, 0.7) for code, (at, _) in _SCALES.items()}
-        first = max(REPORTS_FROM, truth.joined)
-        for day, strain in strain_by_day(body, first, TODAY).items():
-            answered = random.random() < truth.answers * 0.98
+        truth, life = body.truth, body.life
+        strains = np.array(list(body.strains(REPORTS_FROM, TODAY).values()))
+        nights = life.night[(REPORTS_FROM - body.first).days :][: strains.size]
+        base = np.array([usual + random.normal(0, 0.7) for usual, _, _ in SCALES.values()])
+        daily = Answers(life.truth, truth.habit, base, after_match).given(strains, nights, random)
+        for i, day in enumerate(_days(REPORTS_FROM)):
+            answered = random.random() < truth.answers * 0.98 and not np.isnan(daily[0, i]) and day >= truth.joined
             wake = datetime.combine(day, time(6, 20), ZoneInfo(TIME_ZONE))
             made = wake + timedelta(hours=float(random.exponential(0.15 + truth.delay_hours / 5)))
-            daily = _daily(athlete, truth, day, made, strain, base, random)
-            weekly = _weekly(athlete, day, made, strain, random)
+            answers = dict(zip(SCALES, map(float, daily[:, i]), strict=True)) if answered else {}
+            this = _daily(athlete, truth, day, made, answers, float(strains[i]), float(nights[i]), random)
+            weekly = _weekly(athlete, day, made, float(strains[i]), random)
             if answered and made <= NOW and made.date() == day:
-                yield daily
+                yield this
                 if day.weekday() == 0:
                     yield weekly
 
 
+def _days(first: date) -> list[date]:
+    return [first + timedelta(days=i) for i in range((TODAY - first).days + 1)]
+
+
 def _daily(
-    athlete: int, truth: Truth, day: date, made: datetime, strain: float, base: dict[str, float],
+    athlete: int, truth: Truth, day: date, made: datetime, answers: dict[str, float], strain: float, night: float,
     random: np.random.Generator,
 ) -> Told:  # fmt: skip
     ill = any(absence.first <= day < absence.first + timedelta(days=3) for absence in truth.absences if absence.ill)
-    answers = {
-        code: float(np.clip(round(base[code] - fall * strain - 3.0 * ill + random.normal(0, 0.8)), 0, 10))
-        for code, (_, fall) in _SCALES.items()
-    }
-    answers["sleep_hours"] = float(np.clip(round((7.8 - 0.3 * strain + random.normal(0, 0.6)) * 2) / 2, 3, 11))
+    if ill:
+        answers = {code: max(value - 3.0, 0.0) for code, value in answers.items()}
+    hours = 7.8 - 0.3 * strain - 0.4 * night + random.normal(0, 0.5)
+    answers["sleep_hours"] = float(np.clip(round(hours * 2) / 2, 3, 11))
     pains = []
     # Shoulders ache from more throws than they are used to, and once in a while something aches for no reason.
     extra = (day - truth.throwing_from).days if truth.throwing_from and day > truth.throwing_from else 0
@@ -101,13 +87,6 @@ def _weekly(athlete: int, day: date, made: datetime, strain: float, random: np.r
         id=new_ulid(), athlete_id=athlete, kind=ReportKind.WEEKLY, day=day, answers=answers,
         made_at=made + timedelta(minutes=1),
     )  # fmt: skip
-
-
-def report(
-    db: DbSession, squad: Squad, ids: Sequence[int], bodies: Sequence[Body], random: np.random.Generator
-) -> None:
-    """Bring the season's reports in."""
-    reports.give_many(db, squad, list(tell(squad, ids, bodies, random)))
 
 
 def see_to(db: DbSession, squad: Squad, ids: Sequence[int], bodies: Sequence[Body], clinician: User) -> None:

@@ -98,6 +98,30 @@ def nights(days: int, random: np.random.Generator) -> Floats:
 
 
 @dataclass(frozen=True)
+class Life:
+    """What of somebody's season no load tells: by day from the first, each of shape (days,)."""
+
+    truth: Truth
+    fading: float
+    hidden: Floats
+    strength: Floats
+    night: Floats
+
+    def strain(self, day: int, load: float) -> float:
+        """True strain of a morning, with its load part in capacities beyond usual."""
+        return float(np.sqrt(self.truth.share)) * load + float(np.sqrt(1 - self.truth.share)) * STRAIN_SD * float(
+            self.hidden[day]
+        )
+
+
+def live(truth: Truth, days: int, random: np.random.Generator, calm: float = 1.0) -> Life:
+    """One out of the truth; ``calm`` below 1 makes what is hidden smaller by that."""
+    fading = float(random.uniform(*truth.fading))
+    hidden = calm * hidden_stress(truth, days, random)
+    return Life(truth, fading, hidden, wandering(truth, days, random), nights(days, random))
+
+
+@dataclass(frozen=True)
 class Answers:
     """What somebody answers of themselves, by day.
 

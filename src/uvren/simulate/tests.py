@@ -14,7 +14,6 @@ from uvren.services.squad import fitness_results, fitness_tests
 from uvren.services.squad.fitness_results import NewResult
 from uvren.services.stamp import Stamp
 from uvren.simulate.athletes import Body
-from uvren.simulate.reports import strain_by_day
 from uvren.simulate.seasons import TIME_ZONE, TODAY
 from uvren.store.models import Squad, User
 
@@ -38,7 +37,7 @@ def record_tests(
     begun = datetime.combine(DAYS[0], time(9), ZoneInfo(TIME_ZONE))
     made = {test.code: test for test in fitness_tests.set_up(db, squad, stamp=Stamp(staff.id, begun))}
     able = {code: random.normal(mean, spread, len(ids)) for code, (mean, spread, _, _) in _ABILITIES.items()}
-    strains = [strain_by_day(body, DAYS[0], TODAY) for body in bodies]
+    strains = [body.strains(DAYS[0], TODAY) for body in bodies]
     for day in DAYS:
         moment = datetime.combine(day, time(11), ZoneInfo(TIME_ZONE))
         for code, (_, _, noise, tired) in _ABILITIES.items():

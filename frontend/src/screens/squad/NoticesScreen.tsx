@@ -11,6 +11,7 @@ import { useToast } from "../../frame/toast";
 import { usePeople } from "../../frame/usePeople";
 import { Labelled, Select, typedNumber } from "../../kit/fields";
 import { CAUSES } from "../morning/words";
+import { EarlierSettings } from "./EarlierSettings";
 import { SquadTabs } from "./SquadTabs";
 import { WornRates } from "./WornRates";
 import "./squad.css";
@@ -145,6 +146,7 @@ function Kind({ place, kind, notices }: { place: Place; kind: NoticeKind; notice
           )}
         </p>
       ))}
+      <EarlierSettings settings={notices.earlier.filter((one) => one.code === kind.code)} />
       {kind.code === "worn" && <WornRates place={place} />}
       {place.may("edit_limits") && <Tune place={place} kind={kind} onDone={renew} />}
     </>

@@ -20,7 +20,12 @@ _WIDER = {Scope.SQUAD: 0, Scope.POSITION: 1, Scope.ATHLETE: 2}
 def settings_on(db: DbSession, squad_id: int, day: date) -> list[NoticeSetting]:
     """The settings in force on a day: of one kind and one scope the one set last."""
     rows = queries.squad.notice_settings_until(db, squad_id, day)
-    return list({(row.code, row.scope, row.position, row.athlete_id): row for row in rows}.values())
+    return list({meant_by(row): row for row in rows}.values())
+
+
+def meant_by(row: NoticeSetting) -> tuple[str, Scope, str | None, int | None]:
+    """What and whom a setting is of; of the same the one set last is in force."""
+    return row.code, row.scope, row.position, row.athlete_id
 
 
 def tuning(db: DbSession, squad: Squad, members: Sequence[Member], day: date) -> Tuning:

@@ -12,6 +12,8 @@ from uvren.core import words as say
 from uvren.core.errors import BadSetting
 from uvren.core.notices import KINDS, Severity
 from uvren.services.club import audit
+from uvren.services.day.dates import local_day
+from uvren.services.day.tuning import meant_by
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -77,6 +79,29 @@ def take_back(db: DbSession, squad: Squad, setting_id: str, *, stamp: Stamp) -> 
         raise NotFound("There is no such setting.")
     row.withdrawn_at = stamp.now
     audit.note(db, "notice_setting_taken_back", f"notice:{row.code}", stamp=stamp, squad_id=squad.id)
+
+
+@dataclass(frozen=True)
+class Earlier:
+    """A setting that is no longer in force, and since when: replaced on a day, or taken back as if never set."""
+
+    row: NoticeSetting
+    until: date
+    taken_back: bool
+
+
+def earlier_settings(db: DbSession, squad: Squad, day: date) -> list[Earlier]:
+    """What was set before, as a day looks back on it, the last to end first."""
+    out: list[Earlier] = []
+    next_of: dict[tuple[str, Scope, str | None, int | None], date] = {}
+    for row in reversed(queries.squad.notice_settings_ever(db, squad.id, day)):
+        if row.withdrawn_at is not None:
+            out.append(Earlier(row, local_day(squad, row.withdrawn_at), taken_back=True))
+            continue
+        if meant_by(row) in next_of:
+            out.append(Earlier(row, next_of[meant_by(row)], taken_back=False))
+        next_of[meant_by(row)] = row.from_day
+    return sorted(out, key=lambda one: one.until, reverse=True)
 
 
 def said_of(row: NoticeSetting) -> str:

@@ -113,15 +113,14 @@ def anchors_until(
 @whole_squads
 def notice_settings_until(db: DbSession, squad_id: int, day: date) -> list[NoticeSetting]:
     """Settings of notices that begin by a day, the one set last coming last."""
-    return list(
-        db.scalars(
-            select(NoticeSetting)
-            .where(
-                NoticeSetting.squad_id == squad_id, NoticeSetting.from_day <= day, NoticeSetting.withdrawn_at.is_(None)
-            )
-            .order_by(NoticeSetting.from_day, NoticeSetting.set_at, NoticeSetting.id)
-        )
-    )
+    return [row for row in notice_settings_ever(db, squad_id, day) if row.withdrawn_at is None]
+
+
+@whole_squads
+def notice_settings_ever(db: DbSession, squad_id: int, day: date) -> list[NoticeSetting]:
+    """The same with those that were taken back."""
+    query = select(NoticeSetting).where(NoticeSetting.squad_id == squad_id, NoticeSetting.from_day <= day)
+    return list(db.scalars(query.order_by(NoticeSetting.from_day, NoticeSetting.set_at, NoticeSetting.id)))
 
 
 @whole_squads

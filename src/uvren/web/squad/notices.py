@@ -15,6 +15,7 @@ from uvren.services.day.tuning import settings_on
 from uvren.services.day.worn_basis import rates_on
 from uvren.services.squad import notice_settings
 from uvren.store import queries
+from uvren.store.models import NoticeSetting
 from uvren.web import context
 from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.squad import notices_schemas as schemas
@@ -55,22 +56,27 @@ def read_notices(slug: str, query_data: DayQuery) -> dict[str, Any]:
     athletes, users = queries.club.athlete_names(db, squad.club_id), queries.club.user_names(db, squad.club_id)
     return {
         "kinds": [kind_out(kind) for kind in KINDS.values()],
-        "tuned": [
-            {
-                "id": row.id,
-                "code": row.code,
-                "scope": row.scope,
-                "whom": scope_words(row, athletes),
-                "off": row.off,
-                "values": row.values,
-                "said": notice_settings.said_of(row),
-                "reason": row.reason,
-                "from_day": row.from_day,
-                "set_by": users.get(row.set_by or 0, ""),
-            }
-            for row in settings_on(db, squad.id, day)
-            if row.code in KINDS
+        "tuned": [_tuned(row, athletes, users) for row in settings_on(db, squad.id, day) if row.code in KINDS],
+        "earlier": [
+            _tuned(one.row, athletes, users) | {"until": one.until, "taken_back": one.taken_back}
+            for one in notice_settings.earlier_settings(db, squad, day)
+            if one.row.code in KINDS
         ],
+    }
+
+
+def _tuned(row: NoticeSetting, athletes: dict[int, str], users: dict[int, str]) -> dict[str, Any]:
+    return {
+        "id": row.id,
+        "code": row.code,
+        "scope": row.scope,
+        "whom": scope_words(row, athletes),
+        "off": row.off,
+        "values": row.values,
+        "said": notice_settings.said_of(row),
+        "reason": row.reason,
+        "from_day": row.from_day,
+        "set_by": users.get(row.set_by or 0, ""),
     }
 
 

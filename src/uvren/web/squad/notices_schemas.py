@@ -44,6 +44,11 @@ class TunedOut(Out):
     set_by: str
 
 
+class EarlierOut(TunedOut):
+    until: date
+    taken_back: bool
+
+
 class WornRatesOut(Out):
     rates: list[RateTried]
 
@@ -51,6 +56,7 @@ class WornRatesOut(Out):
 class NoticesOut(Out):
     kinds: list[KindOut]
     tuned: list[TunedOut]
+    earlier: list[EarlierOut]
 
 
 class TuneIn(In):
