@@ -14,11 +14,15 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 from types import FrameType
-from typing import IO
+from typing import IO, TYPE_CHECKING
 
 from uvren.store.private_server import PrivateServer, ServerError, end_with_parent
+
+if TYPE_CHECKING:
+    from sqlalchemy.orm import Session as DbSession
 
 HOST = "127.0.0.1"
 # How long to wait before MariaDB is started again where it could not start.
@@ -55,7 +59,7 @@ def run(var: Path, *, port: int, fresh: bool, demo: bool, workers: int, say: Cal
         }
         # The web processes take a while to load; meanwhile the tables are brought up to date.
         web = subprocess.Popen(_gunicorn(port, workers), env=environment, preexec_fn=end_with_parent)
-        sign_ins = _prepare(url, fresh=fresh and given is not None, demo=demo, say=say)
+        sign_ins = _prepare(url, environment["UVREN_ADDRESS"], fresh=fresh and given is not None, demo=demo, say=say)
         worker = Worker(environment, say)
         _await_web(web, port)
         say(f"\nUvren is at http://{HOST}:{port}")
@@ -138,10 +142,10 @@ def _check_port(port: int) -> None:
             raise Trouble(f"Port {port} cannot be used ({error.strerror}); choose another with --port.") from error
 
 
-def _prepare(url: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -> list[str]:
+def _prepare(url: str, address: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -> list[str]:
     """Bring the tables up to date, and load the demo club where it is wanted and nothing is there yet.
 
-    Returns what to say about signing in to a demo club.
+    Returns what to say about signing in: to a demo club, or, where there is none, with what link it is begun.
     """
     from sqlalchemy.exc import OperationalError
 
@@ -158,11 +162,22 @@ def _prepare(url: str, *, fresh: bool, demo: bool, say: Callable[[str], None]) -
 
                 say("Loading the demo club.")
                 load_demo(db)
+            if not database.clubs(db):
+                return [_begin_line(db, address)]
             return database.demo_hints(db)
     except OperationalError as error:
         raise Trouble(f"The database cannot be used: {error.orig}") from error
     finally:
         engine.dispose()
+
+
+def _begin_line(db: DbSession, address: str) -> str:
+    from uvren.services.club.begin import HOLDS, make_link
+
+    token = make_link(db, datetime.now(UTC))
+    db.commit()
+    days = HOLDS.days
+    return f"There is no club yet. Begin it here, once, within {days} days: {address}begin#{token}"
 
 
 def _secret(var: Path) -> str:

@@ -62,7 +62,7 @@ def test_staff_step_in_on_mornings_on_which_somebody_stands_and_seldom_else(demo
     calls = demo.execute(
         select(Call.reason, func.count()).where(Call.squad_id == squad.id, Call.day < TODAY).group_by(Call.reason)
     )
-    made = dict(calls.tuples().all())
+    made = {row[0]: row[1] for row in calls}
     assert made["Worn: reports and effort say so"] > 50
     assert 3 < made["Looked tired yesterday"] < made["Worn: reports and effort say so"]
     # Of the last mornings on which the desk shows somebody worn they were called on some, and not on all.

@@ -71,6 +71,11 @@ KNOCKS = [
     Knock("session", "POST", "channels/preview", lambda one: {"session_id": one, "draft": {
         "name": "U", "unit": "u", "form": "effort_minutes", "settings": {}, "kinds": ["court"], "mark": "bar",
         "from_day": str(TODAY), "reason": "x"}}),
+    Knock("session", "GET", "sessions/{id}/plan"),
+    Knock("session", "PUT", "sessions/{id}/plan", lambda _: {
+        "kind": "gym", "title": "x", "day": str(TODAY), "at": "18:00", "minutes": 60, "effort": 5, "version": 1}),
+    Knock("session", "DELETE", "sessions/{id}?version=1"),
+    Knock("session", "POST", "sessions/{id}/restore", lambda _: {}),
     Knock("limit", "DELETE", "limits/{id}"),
     Knock("call", "DELETE", "calls/{id}"),
     Knock("call", "POST", "calls/{id}/reply", lambda _: {"reply": "x"}, who="clinician"),

@@ -17,7 +17,8 @@ from uvren.store.types import new_ulid
 STAFF, CLINICIAN, COACH, ATHLETE, ADMIN = "performance", "clinician", "coach", "athlete", "admin"
 DESK = {STAFF, CLINICIAN, COACH}
 MAY = {
-    "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK, "limits": DESK,
+    "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK,
+    "sessionPlan": DESK, "sessionsPlanned": DESK, "limits": DESK,
     "people": DESK,
     "channels": DESK, "sessionWork": DESK, "reports": DESK, "squadCode": {STAFF, CLINICIAN},
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},
@@ -43,10 +44,11 @@ MAY = {
     "tests": {STAFF, CLINICIAN}, "testingDay": {STAFF, CLINICIAN}, "testSeries": {STAFF, CLINICIAN},
     "audit": {ADMIN},
     # Of no role in a squad: who acts for the whole club.
-    "club": set(), "setClub": set(), "clubAudit": set(),
+    "club": set(), "setClub": set(), "clubAudit": set(), "beginSquad": set(), "makeSquad": set(),
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
+    "makeSessions", "changeSession", "deleteSession", "restoreSession",
     "recordEntries", "makeCall", "makeCalls", "makeSheet", "tuneNotice", "takeBackNoticeSetting",
     "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",
@@ -54,7 +56,7 @@ STAFF_ONLY = {
     "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "settleRating", "saveForm",
     "shippedTests", "newTest", "changeTest", "leaveOutTest", "recordResults", "readJump",
 }  # fmt: skip
-OPEN = {"me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}
+OPEN = {"lookAtBegin", "begin", "me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}
 OWN_ACCOUNT = {"account", "revokeSignIn", "changePassword", "newSecondFactor", "useSecondFactor", "dropSecondFactor"}
 
 

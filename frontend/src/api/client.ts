@@ -6,6 +6,9 @@ import { unchanged } from "./unchanged";
 
 export type Me = components["schemas"]["MeOut"];
 export type SquadInfo = Me["squads"][number];
+export type Planned = components["schemas"]["PlannedOut"];
+export type PlannedSession = Planned["sessions"][number];
+export type BeginSquad = components["schemas"]["BeginSquadOut"];
 export type Spine = components["schemas"]["SpineOut"];
 export type SpineDay = Spine["days"][number];
 export type SpineSession = SpineDay["sessions"][number];

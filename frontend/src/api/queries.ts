@@ -21,6 +21,21 @@ export const meQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 });
 
+export const beginSquadQuery = queryOptions({
+  queryKey: ["me", "begin squad"],
+  queryFn: () => ask(api.GET("/api/squads/begin")),
+});
+
+export const plannedQuery = (slug: string, first: string, days: number) =>
+  queryOptions({
+    queryKey: [slug, "planned", first, days],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/sessions", { params: { path: { slug }, query: { day: first, days } } }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
 export const spineQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "spine", day],

@@ -106,6 +106,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin the club with its first person; signs in */
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/begin/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether a link that begins the club still works */
+        post: operations["lookAtBegin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/club": {
         parameters: {
             query?: never;
@@ -220,6 +254,40 @@ export interface paths {
         put?: never;
         /** Sign out */
         post: operations["signOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a squad of the club */
+        post: operations["makeSquad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a squad can begin with */
+        get: operations["beginSquad"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1357,6 +1425,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every session of some days, as it is planned */
+        get: operations["sessionsPlanned"];
+        put?: never;
+        /** Make a session, or one each week until a day */
+        post: operations["makeSessions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions.ics": {
         parameters: {
             query?: never;
@@ -1402,7 +1488,8 @@ export interface paths {
         get: operations["session"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Take a session away in which nothing was entered */
+        delete: operations["deleteSession"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1442,6 +1529,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A session as it is planned, to be changed */
+        get: operations["sessionPlan"];
+        /** Change a session, or move it with what was entered */
+        put: operations["changeSession"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}/recordings": {
         parameters: {
             query?: never;
@@ -1453,6 +1558,23 @@ export interface paths {
         get: operations["recordings"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted session back as it was */
+        post: operations["restoreSession"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2072,6 +2194,83 @@ export interface components {
          * @enum {string}
          */
         "AvailabilityOut.Availability": "full" | "limited" | "out";
+        /** BeginIn */
+        BeginIn: {
+            /** Club */
+            club: string;
+            /** Login */
+            login: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /** Roles */
+            roles: components["schemas"]["BeginIn.Role"][];
+            /** Time Zone */
+            time_zone: string;
+            /** Token */
+            token: string;
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "BeginIn.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** BeginLookIn */
+        BeginLookIn: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * BeginSquadOut
+         * @description What squads can begin with, and what the club and the person usually have.
+         */
+        BeginSquadOut: {
+            /** Kinds */
+            kinds: components["schemas"]["BeginSquadOut.WorkKindOut"][];
+            /** Roles */
+            roles: components["schemas"]["BeginSquadOut.Role"][];
+            /** Squads */
+            squads: string[];
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "BeginSquadOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "BeginSquadOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /** StartLimitOut */
+        "BeginSquadOut.StartLimitOut": {
+            /** Hard */
+            hard: boolean;
+            /** Said */
+            said: string;
+            /** Source */
+            source: string;
+        };
+        /** WorkKindOut */
+        "BeginSquadOut.WorkKindOut": {
+            /** Code */
+            code: string;
+            /** Limits */
+            limits: components["schemas"]["BeginSquadOut.StartLimitOut"][];
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+            /** Sessions */
+            sessions: components["schemas"]["BeginSquadOut.SessionKind"][];
+            /** Such As */
+            such_as: string;
+            /** Units */
+            units: string[];
+        };
         /** BringIn */
         BringIn: {
             /**
@@ -2391,6 +2590,50 @@ export interface components {
             /** Review On */
             review_on: string | null;
         };
+        /** ChangedSessionIn */
+        ChangedSessionIn: {
+            /** At */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Effort */
+            effort: number;
+            kind: components["schemas"]["ChangedSessionIn.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /**
+             * Opponent
+             * @default null
+             */
+            opponent?: string | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /** @default null */
+            venue?: components["schemas"]["ChangedSessionIn.Venue"] | null;
+            /** Version */
+            version: number | null;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "ChangedSessionIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * Venue
+         * @enum {string}
+         */
+        "ChangedSessionIn.Venue": "home" | "away";
         /** ChannelIn */
         ChannelIn: {
             /** Form */
@@ -2434,7 +2677,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "ChannelIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "ChannelIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /** ChannelOut */
         ChannelOut: {
             /** Code */
@@ -2503,7 +2746,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "ChannelOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "ChannelOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /** ChannelsOut */
         ChannelsOut: {
             /** Channels */
@@ -2611,7 +2854,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "ChannelsOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "ChannelsOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /**
          * ClubIn
          * @description ``name`` is the club's name, typed where what is decided removes something.
@@ -3778,7 +4021,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "GridOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "GridOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /**
          * Source
          * @description Who said what stands in an entry.
@@ -4292,8 +4535,53 @@ export interface components {
          * @enum {string}
          */
         "LookOut.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** MadeOut */
+        MadeOut: {
+            /** Sessions */
+            sessions: components["schemas"]["MadeOut.SessionPlanOut"][];
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "MadeOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /** SessionPlanOut */
+        "MadeOut.SessionPlanOut": {
+            /** At */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Effort */
+            effort: number;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["MadeOut.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /** Opponent */
+            opponent: string | null;
+            /** Place */
+            place: string | null;
+            /** Title */
+            title: string;
+            venue: components["schemas"]["MadeOut.Venue"] | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Venue
+         * @enum {string}
+         */
+        "MadeOut.Venue": "home" | "away";
         /** MeOut */
         MeOut: {
+            /** Begun */
+            begun: boolean;
+            /** Club Admin */
+            club_admin: boolean;
             /** Csrf Token */
             csrf_token: string;
             /** Demo */
@@ -4746,6 +5034,82 @@ export interface components {
             /** Athlete Id */
             athlete_id: number;
         };
+        /** NewSessionIn */
+        NewSessionIn: {
+            /** At */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Effort */
+            effort: number;
+            kind: components["schemas"]["NewSessionIn.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /**
+             * Opponent
+             * @default null
+             */
+            opponent?: string | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * Until
+             * @default null
+             */
+            until?: string | null;
+            /** @default null */
+            venue?: components["schemas"]["NewSessionIn.Venue"] | null;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "NewSessionIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * Venue
+         * @enum {string}
+         */
+        "NewSessionIn.Venue": "home" | "away";
+        /** NewSquadIn */
+        NewSquadIn: {
+            /**
+             * Copy Of
+             * @default null
+             */
+            copy_of?: string | null;
+            /** Name */
+            name: string;
+            /** Roles */
+            roles: components["schemas"]["NewSquadIn.Role"][];
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Work
+             * @default null
+             */
+            work?: string | null;
+        };
+        /**
+         * Role
+         * @enum {string}
+         */
+        "NewSquadIn.Role": "performance" | "coach" | "clinician" | "athlete" | "admin";
+        /** NewSquadOut */
+        NewSquadOut: {
+            /** Slug */
+            slug: string;
+        };
         /** NoteIn */
         NoteIn: {
             audience: components["schemas"]["NoteIn.Audience"];
@@ -5176,7 +5540,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "OwnOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "OwnOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /**
          * Side
          * @description The athlete's own side.
@@ -5276,6 +5640,56 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * PlannedOut
+         * @description Sessions, with the kinds that the squad has and its places, for another one.
+         */
+        PlannedOut: {
+            /** Kinds */
+            kinds: components["schemas"]["PlannedOut.SessionKind"][];
+            /** Places */
+            places: string[];
+            /** Sessions */
+            sessions: components["schemas"]["PlannedOut.PlannedSessionOut"][];
+        };
+        /** PlannedSessionOut */
+        "PlannedOut.PlannedSessionOut": {
+            /** At */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: boolean;
+            /** Effort */
+            effort: number;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["PlannedOut.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /** Opponent */
+            opponent: string | null;
+            /** Place */
+            place: string | null;
+            /** Title */
+            title: string;
+            venue: components["schemas"]["PlannedOut.Venue"] | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "PlannedOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * Venue
+         * @enum {string}
+         */
+        "PlannedOut.Venue": "home" | "away";
         /** PositionIn */
         PositionIn: {
             /**
@@ -5476,7 +5890,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "PreviewIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "PreviewIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /** PreviewOut */
         PreviewOut: components["schemas"]["PreviewOut.Preview"];
         /**
@@ -6283,6 +6697,42 @@ export interface components {
             /** Place */
             place: string | null;
         };
+        /** SessionPlanOut */
+        SessionPlanOut: {
+            /** At */
+            at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Effort */
+            effort: number;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["SessionPlanOut.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /** Opponent */
+            opponent: string | null;
+            /** Place */
+            place: string | null;
+            /** Title */
+            title: string;
+            venue: components["schemas"]["SessionPlanOut.Venue"] | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "SessionPlanOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * Venue
+         * @enum {string}
+         */
+        "SessionPlanOut.Venue": "home" | "away";
         /** SessionWorkOut */
         SessionWorkOut: {
             /** By Segment */
@@ -6499,7 +6949,7 @@ export interface components {
          * SessionKind
          * @enum {string}
          */
-        "SpineOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match";
+        "SpineOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /** SpineDayOut */
         "SpineOut.SpineDayOut": {
             /**
@@ -7537,6 +7987,72 @@ export interface operations {
             };
         };
     };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BeginIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    lookAtBegin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BeginLookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     club: {
         parameters: {
             query?: never;
@@ -7760,6 +8276,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    makeSquad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewSquadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewSquadOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    beginSquad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeginSquadOut"];
                 };
             };
         };
@@ -10088,6 +10657,75 @@ export interface operations {
             };
         };
     };
+    sessionsPlanned: {
+        parameters: {
+            query: {
+                day: string;
+                days?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    makeSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewSessionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     sessionsCalendar: {
         parameters: {
             query?: never;
@@ -10166,6 +10804,40 @@ export interface operations {
             };
         };
     };
+    deleteSession: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     recordEntries: {
         parameters: {
             query?: never;
@@ -10238,6 +10910,65 @@ export interface operations {
             };
         };
     };
+    sessionPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPlanOut"];
+                };
+            };
+        };
+    };
+    changeSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChangedSessionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPlanOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     recordings: {
         parameters: {
             query?: never;
@@ -10257,6 +10988,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+        };
+    };
+    restoreSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { meQuery } from "../api/queries";
+import { Begin, NotBegun } from "./Begin";
 import { Frame } from "./Frame";
 import { Join } from "./Join";
 import { Message } from "./Message";
@@ -13,6 +14,7 @@ import "./print.css";
 
 const MorningScreen = screen(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = screen(() => import("../screens/session/SessionScreen"));
+const CalendarScreen = screen(() => import("../screens/session/CalendarScreen"));
 const PeopleScreen = screen(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = screen(() => import("../screens/squad/UnitsScreen"));
 const FilesScreen = screen(() => import("../screens/squad/FilesScreen"));
@@ -28,6 +30,7 @@ const TestsScreen = screen(() => import("../screens/squad/TestsScreen"));
 const AuditScreen = screen(() => import("../screens/squad/AuditScreen"));
 const PhoneScreen = screen(() => import("../screens/phone/PhoneScreen"));
 const AccountScreen = screen(() => import("./AccountScreen"));
+const NewSquadScreen = screen(() => import("../screens/squad/NewSquadScreen"));
 const LimitsScreen = screen(() => import("../screens/squad/LimitsScreen"));
 
 export function App() {
@@ -41,6 +44,8 @@ export function App() {
       </Message>
     );
   if (pathname === "/join") return <Join />;
+  if (pathname === "/begin") return <Begin />;
+  if (!me.data.begun) return <NotBegun />;
   if (!me.data.signed_in) return <SignIn demo={me.data.demo} />;
   return (
     <ToastPlace>
@@ -66,6 +71,14 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
       </Guard>
     );
   const home = place?.may("read_squad") ? "/morning" : "/squad/accounts";
+  if (pathname === "/squad/new" || (!place && me.club_admin))
+    return (
+      <Frame me={me} place={place}>
+        <Guard keys={[]}>
+          <NewSquadScreen me={me} />
+        </Guard>
+      </Frame>
+    );
   if (!place)
     return (
       <Frame me={me} place={null}>
@@ -80,6 +93,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
         <Routes>
           <Route path="/morning" element={<MorningScreen place={place} />} />
           <Route path="/session" element={<SessionScreen place={place} />} />
+          <Route path="/session/calendar" element={<CalendarScreen place={place} />} />
           <Route path="/squad/people" element={<PeopleScreen place={place} />} />
           <Route path="/squad/units" element={<UnitsScreen place={place} />} />
           <Route path="/squad/files" element={<FilesScreen place={place} />} />

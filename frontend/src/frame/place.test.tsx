@@ -16,6 +16,8 @@ const squad = {
 const me: Me = {
   signed_in: true,
   user_id: 1,
+  club_admin: false,
+  begun: true,
   now: "2026-03-12T07:10:00Z",
   name: "M. Ostrel",
   csrf_token: "",

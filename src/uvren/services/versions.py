@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date, datetime
+from datetime import date, datetime, time
 from enum import Enum
 from typing import Any, Final
 
@@ -76,4 +76,4 @@ def keep_earlier(
 
 def plain(values: Mapping[str, Any]) -> dict[str, Any]:
     """The same as JSON has it."""
-    return {name: str(one) if isinstance(one, date | datetime) else one for name, one in values.items()}
+    return {name: str(one) if isinstance(one, date | datetime | time) else one for name, one in values.items()}

@@ -45,9 +45,10 @@ class Truth:
     ``capacity`` is the week load they recover from, ``sensitivity`` by how many points of effort a session feels
     harder when strain is one capacity beyond usual; ``calm`` below 1 makes less of what is hidden. ``bias`` and
     ``noise`` are of their ratings. ``match_share`` is their part of a match; ``answers`` the chance that a rating ever
-    comes, ``delay_hours`` its usual delay; ``habit`` is how they answer. ``decline`` is the part of the capacity lost
-    over the five weeks before ``decline_until``. From ``throwing_from`` on they throw ``throwing`` times what the
-    session asks for. From ``weaker_from`` on their left leg is weaker than it was by ``weaker_left`` of it.
+    comes, ``delay_hours`` its usual delay; ``habit`` is how they answer, but on ``silent`` mornings not at all.
+    ``decline`` is the part of the capacity lost over the five weeks before ``decline_until``. From ``throwing_from`` on
+    they throw ``throwing`` times what the session asks for. From ``weaker_from`` on their left leg is weaker than it
+    was by ``weaker_left`` of it.
     """
 
     name: str
@@ -69,6 +70,7 @@ class Truth:
     weaker_from: date | None = None
     weaker_left: float = 0.0
     calm: float = 1.0
+    silent: frozenset[date] = frozenset()
     habit: Habit = Habit.CAREFUL
 
     def share(self, day: date) -> float:

@@ -97,7 +97,7 @@ def handball_truths(random: np.random.Generator) -> list[Truth]:
         change(i, habit=habit)
     # Answers everything at once; forgets every other time.
     change(3, answers=1.0, delay_hours=0.2)
-    change(17, answers=0.55, delay_hours=20.0)
+    change(17, answers=0.55, delay_hours=20.0, silent=frozenset({TODAY - timedelta(days=1), TODAY}))
     return people
 
 

@@ -37,7 +37,8 @@ def tell(
         base = np.array([usual + random.normal(0, 0.7) for usual, _, _ in SCALES.values()])
         daily = Answers(life.truth, truth.habit, base, after_match).given(strains, nights, random)
         for i, day in enumerate(_days(REPORTS_FROM)):
-            answered = random.random() < truth.answers * 0.98 and not np.isnan(daily[0, i]) and day >= truth.joined
+            there = day >= truth.joined and day not in truth.silent and not np.isnan(daily[0, i])
+            answered = random.random() < truth.answers * 0.98 and there
             wake = datetime.combine(day, time(6, 20), ZoneInfo(TIME_ZONE))
             made = wake + timedelta(hours=float(random.exponential(0.15 + truth.delay_hours / 5)))
             answers = dict(zip(SCALES, map(float, daily[:, i]), strict=True)) if answered else {}

@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from sqlalchemy import URL, Engine, create_engine, insert, select, text
+from sqlalchemy import URL, Engine, create_engine, insert, inspect, select, text
 from sqlalchemy.engine.interfaces import IsolationLevel
 from sqlalchemy.exc import DBAPIError, SQLAlchemyError
 from sqlalchemy.orm import Session as DbSession
@@ -71,6 +71,7 @@ def snapshots(engine: Engine) -> sessionmaker[DbSession]:
 
 
 T = TypeVar("T")
+Row = TypeVar("Row", bound=Base)
 
 
 def batches(items: Sequence[T], size: int = 2000) -> Iterator[Sequence[T]]:
@@ -84,6 +85,13 @@ def insert_many(db: DbSession, model: type[Base], rows: Sequence[dict[str, Any]]
     for batch in batches(rows):
         # On the connection: the session would build every row as an object first.
         db.connection().execute(insert(model.__table__), list(batch))  # type: ignore[arg-type]
+
+
+def row_again(row: Row, **other: Any) -> Row:
+    """The same row once more, but for what is given. It is not added yet."""
+    model = type(row)
+    same = {column.key: getattr(row, column.key) for column in inspect(model).column_attrs}
+    return model(**(same | other))
 
 
 def alembic_config(url: str) -> Config:

@@ -30,12 +30,12 @@ from uvren.web import context, problems
 from uvren.web.answers import Answers
 from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
-from uvren.web.club import account, accounts, club, invitations, own_account
+from uvren.web.club import account, accounts, begin, club, invitations, own_account
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
 from uvren.web.return_ import clinical, rest_trials
-from uvren.web.session import files, recordings, sessions, spine, work
-from uvren.web.squad import anchors, channels, export, fitness, limits, members, notices
+from uvren.web.session import files, making, recordings, sessions, spine, work
+from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
@@ -153,13 +153,13 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     problems.install(app)
     _log_requests(app)
     stages = (
-        *(account, own_account, accounts, invitations, club),
+        *(account, own_account, accounts, invitations, begin, club),
         *(morning, calls, sheet, views),
-        *(spine, sessions, work, files, recordings),
+        *(spine, sessions, making, work, files, recordings),
         *(own, reports),
         *(clinical, rest_trials),
         *(athlete,),
-        *(members, limits, channels, anchors, fitness, notices, export),
+        *(new_squad, members, limits, channels, anchors, fitness, notices, export),
     )
     for module in stages:
         app.register_blueprint(module.blueprint)

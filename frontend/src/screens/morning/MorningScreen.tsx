@@ -12,6 +12,7 @@ import { useStable } from "../../frame/useStable";
 import { CallSection } from "./CallSection";
 import { DeskTools } from "./DeskTools";
 import { EvidencePanel } from "./EvidencePanel";
+import { FirstSteps } from "./FirstSteps";
 import { Lanes } from "./Lanes";
 import { MorningTabs } from "./MorningTabs";
 import { useAsked } from "./useAsked";
@@ -290,9 +291,7 @@ function NobodyYet({ place }: { place: Place }) {
         The records of {place.squad.name} begin on {longDay(first)}.
       </Message>
     );
-  return (
-    <Message title="Nobody is in this squad on that day">Athletes belong to a squad from a date on.</Message>
-  );
+  return <FirstSteps place={place} />;
 }
 
 const ROWS = Array.from({ length: 12 }, (_, i) => `row ${i}`);

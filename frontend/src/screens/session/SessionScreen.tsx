@@ -14,6 +14,7 @@ import { Select } from "../../kit/fields";
 import { CounterPad } from "./CounterPad";
 import { EntryGrid } from "./EntryGrid";
 import { LiftingSheet } from "./LiftingSheet";
+import { SessionPlaces } from "./SessionPlaces";
 import { SEGMENTS, WorkGrid, ZONES } from "./WorkGrid";
 import "./session.css";
 
@@ -26,13 +27,16 @@ export default function SessionScreen({ place }: { place: Place }) {
   if (session.isError) {
     const none = session.error instanceof Problem && session.error.status === 404;
     return (
-      <Message
-        title={none ? "No session to show" : "The session could not be loaded"}
-        action={none ? "Go to today" : "Try again"}
-        onAction={() => (none ? place.set({ day: place.squad.today, session: null }) : session.refetch())}
-      >
-        {session.error.message}
-      </Message>
+      <>
+        <SessionPlaces place={place} />
+        <Message
+          title={none ? "No session to show" : "The session could not be loaded"}
+          action={none ? "Make one in the calendar" : "Try again"}
+          onAction={() => (none ? place.go("/session/calendar", { session: "new" }) : session.refetch())}
+        >
+          {session.error.message}
+        </Message>
+      </>
     );
   }
   if (!session.data) return <GridLoading />;
@@ -42,6 +46,7 @@ export default function SessionScreen({ place }: { place: Place }) {
   const title = grid.opponent ? `Match against ${grid.opponent}, ${grid.venue}` : grid.title;
   return (
     <>
+      <SessionPlaces place={place} />
       <div className="summary">
         <h1>
           <b>{title}</b>, {mediumDay(grid.day)}, {clockTime(grid.starts_at, place.squad.time_zone)}.{" "}

@@ -11,6 +11,7 @@ const TABS = [
   { path: "/squad/notices", name: "Notices", needs: "read_reports" },
   { path: "/squad/files", name: "Files", needs: "import" },
   { path: "/squad/audit", name: "Audit", needs: "read_audit" },
+  { path: "/squad/new", name: "New squad", needs: "run_club" },
 ] as const;
 
 /** What is set up once for a squad, side by side. */

@@ -67,6 +67,20 @@ def hash_password(password: str) -> str:
     return _hasher.hash(password)
 
 
+def name_taken() -> Invalid:
+    return Invalid("This sign-in name is taken; choose another.", field="login")
+
+
+def sign_in_name(db: DbSession, login: str) -> str:
+    """A name to sign in with that nobody has. Raises Invalid."""
+    login = login.strip().lower()
+    if not 3 <= len(login) <= 80 or any(c.isspace() for c in login):
+        raise Invalid("A sign-in name has 3 to 80 characters and no spaces.", field="login")
+    if queries.club.user_named(db, login) is not None:
+        raise name_taken()
+    return login
+
+
 def digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 

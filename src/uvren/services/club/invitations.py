@@ -11,7 +11,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.club import audit, second_factor
-from uvren.services.club.accounts import Whence, counted, digest, hash_password
+from uvren.services.club.accounts import Whence, counted, digest, hash_password, name_taken, sign_in_name
 from uvren.services.club.permissions import Action, Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.services.stamp import Stamp
@@ -192,22 +192,18 @@ def accept(db: DbSession, token: str, login: str, password: str, whence: Whence,
 
 
 def _new_user(db: DbSession, invitation: Invitation, squad: Squad, login: str, password: str) -> User:
-    login = login.strip().lower()
-    if not 3 <= len(login) <= 80 or any(c.isspace() for c in login):
-        raise Invalid("A sign-in name has 3 to 80 characters and no spaces.", field="login")
+    login = sign_in_name(db, login)
     name = db.get_one(Athlete, invitation.athlete_id).name if invitation.athlete_id else invitation.name
     user = User(
         club_id=squad.club_id, login=login, name=name, password_hash=hash_password(password),
         athlete_id=invitation.athlete_id,
     )  # fmt: skip
-    taken = Invalid("This sign-in name is taken; choose another.", field="login")
-    if queries.club.user_named(db, login) is not None:
-        raise taken
     try:
         with db.begin_nested():
             db.add(user)
     except IntegrityError:
-        raise taken from None
+        # Somebody took it just now.
+        raise name_taken() from None
     db.add(RoleGrant(user_id=user.id, squad_id=squad.id, role=invitation.role))
     return user
 

@@ -21,6 +21,7 @@ from uvren.store.models.limits import Limit
 from uvren.store.models.people import (
     Athlete,
     Audit,
+    BeginLink,
     Club,
     Consent,
     Invitation,
@@ -47,6 +48,7 @@ __all__ = [
     "Audit",
     "Availability",
     "Base",
+    "BeginLink",
     "Call",
     "Channel",
     "ChannelDefinition",

@@ -31,6 +31,13 @@ class SessionKind(StrEnum):
     SKI = "ski"
     RECOVERY = "recovery"
     MATCH = "match"
+    FIELD = "field"
+    RIDE = "ride"
+    SWIM = "swim"
+    ROUNDS = "rounds"
+    SKILLS = "skills"
+    THROWING = "throwing"
+    SWINGS = "swings"
 
 
 class Venue(StrEnum):

@@ -21,6 +21,7 @@ class Club(Base):
     demo_now: Mapped[datetime | None]
     demo_hint: Mapped[str | None] = mapped_column(String(800))
     # What the club has decided about health data: see uvren.services.club.permissions and docs/operate.md.
+    time_zone: Mapped[str] = mapped_column(String(60), default="UTC", server_default="UTC")
     performance_reads_clinical: Mapped[bool] = mapped_column(default=False, server_default="0")
     retention_days: Mapped[int | None]
     consent_text: Mapped[str | None] = mapped_column(Text)
@@ -35,6 +36,8 @@ class Squad(Base):
     name: Mapped[str]
     time_zone: Mapped[str] = mapped_column(String(60))
     school: Mapped[str] = mapped_column(String(16), default="ewma")
+    # What kind of work it was set up for; nothing depends on it.
+    work: Mapped[str | None] = mapped_column(String(16))
 
 
 class SquadLock(Base):
@@ -103,8 +106,22 @@ class User(Base):
     active: Mapped[bool] = mapped_column(default=True)
     # Acts for the whole club: its choices, its people, its audit.
     club_admin: Mapped[bool] = mapped_column(default=False)
+    # What they are in the squads that they make; others are invited as one thing.
+    begins_as: Mapped[list[Any] | None]
     # Set once a code made from it has been given back.
     totp_secret: Mapped[str | None] = mapped_column(String(64))
+
+
+class BeginLink(Base):
+    """A link that begins the club of an empty installation, once. Only a digest of its token is kept."""
+
+    __tablename__ = "begin_link"
+
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    token_digest: Mapped[str] = mapped_column(String(64), unique=True)
+    made_at: Mapped[datetime]
+    expires_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]
 
 
 class KnownDevice(Base):

@@ -14,6 +14,7 @@ from uvren.store.models import (
     Alias,
     Athlete,
     Base,
+    BeginLink,
     Call,
     Club,
     Complaint,
@@ -38,6 +39,26 @@ from uvren.store.models import (
 
 def user_named(db: DbSession, login: str) -> User | None:
     return db.scalar(select(User).where(User.login == login))
+
+
+def club_there(db: DbSession) -> bool:
+    """Whether there is any club."""
+    return db.scalar(select(Club.id).limit(1)) is not None
+
+
+def club_for_update(db: DbSession, club_id: int) -> Club:
+    """The club, of which nobody else makes a squad meanwhile."""
+    return db.scalars(select(Club).where(Club.id == club_id).with_for_update()).one()
+
+
+def begin_link_for_update(db: DbSession, digest: str) -> BeginLink | None:
+    """The link with this token, which nobody else uses meanwhile."""
+    return db.scalar(select(BeginLink).where(BeginLink.token_digest == digest).with_for_update())
+
+
+def end_begin_links(db: DbSession) -> None:
+    """Let every link that begins a club work no more."""
+    db.execute(delete(BeginLink))
 
 
 def user_names(db: DbSession, club_id: int) -> dict[int, str]:

@@ -20,6 +20,7 @@ from uvren.store.models import (
     ImportState,
     Recording,
     RecordingKind,
+    Report,
     Segment,
     Session,
     SessionKind,
@@ -220,6 +221,27 @@ def there_already(db: DbSession, pairs: Sequence[tuple[str, int]]) -> set[tuple[
         wanted = tuple_(Entry.session_id, Entry.athlete_id).in_(batch)
         there |= set(db.execute(select(Entry.session_id, Entry.athlete_id).where(wanted)))
     return there
+
+
+def is_written_in(db: DbSession, session_id: str) -> bool:
+    """Whether anything was entered in a session, or came in for it, beside what is planned."""
+    said = or_(Entry.minutes.is_not(None), Entry.effort.is_not(None), Entry.words.is_not(None))
+    kept = (
+        select(Entry.id).where(Entry.session_id == session_id, said),
+        select(Work.id).where(Work.session_id == session_id),
+        select(Recording.id).where(Recording.session_id == session_id),
+        select(Report.id).where(Report.session_id == session_id),
+    )
+    return any(db.scalar(one.limit(1)) is not None for one in kept)
+
+
+def drop_session(db: DbSession, session: Session) -> None:
+    """Delete a session with its parts and with what was planned in it."""
+    for entry in entries_of(db, [session.id]):
+        db.delete(entry)
+    db.flush()
+    db.delete(session)
+    db.flush()
 
 
 def people_in(db: DbSession, session_id: str) -> list[int]:

@@ -19,6 +19,7 @@ from uvren.store.models import (
     AnchorKind,
     Athlete,
     Channel,
+    Earlier,
     FitnessResult,
     FitnessTest,
     Limit,
@@ -185,6 +186,12 @@ def has_limits(db: DbSession, channel_id: int) -> bool:
 
 def places(db: DbSession, squad_id: int) -> list[Place]:
     return list(db.scalars(select(Place).where(Place.squad_id == squad_id).order_by(Place.name)))
+
+
+def last_earlier(db: DbSession, squad_id: int, kind: str, key: str) -> Earlier | None:
+    """What stood last of something that was changed or taken away."""
+    query = select(Earlier).where(Earlier.squad_id == squad_id, Earlier.kind == kind, Earlier.key == key)
+    return db.scalar(query.order_by(Earlier.version.desc(), Earlier.id.desc()).limit(1))
 
 
 def memberships(db: DbSession, squad_id: int, day: date) -> list[Membership]:

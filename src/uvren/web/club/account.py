@@ -12,6 +12,7 @@ from uvren.services.club import accounts
 from uvren.services.day.dates import known_days, local_day
 from uvren.services.errors import NotSignedIn
 from uvren.services.squad.squads import squads_of
+from uvren.store import queries
 from uvren.store.database import answers
 from uvren.web import context
 from uvren.web.club import account_schemas as schemas
@@ -55,6 +56,8 @@ def me() -> dict[str, Any]:
         "signed_in": person is not None,
         "name": person.name if person else "",
         "user_id": person.user_id if person else None,
+        "club_admin": person is not None and person.club_admin,
+        "begun": person is not None or queries.club.club_there(context.db()),
         "csrf_token": generate_csrf(),
         "now": context.now(),
         "demo": current_app.extensions["uvren_clock"].demo() is not None,

@@ -25,6 +25,9 @@ class MeOut(Out):
     signed_in: bool
     name: str
     user_id: int | None
+    club_admin: bool
+    #: Whether there is a club at all.
+    begun: bool
     csrf_token: str
     now: datetime
     demo: bool

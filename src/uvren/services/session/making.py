@@ -1,0 +1,220 @@
+"""Sessions made, changed and taken away, by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.services.club import audit
+from uvren.services.day.dates import local_day
+from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.session.planning import NewSession, plan_sessions
+from uvren.services.stamp import Stamp
+from uvren.services.versions import Whatever, check_seen, keep_earlier
+from uvren.store import queries
+from uvren.store.models import Entry, Segment, Session, SessionKind, Squad, Venue
+
+LONGEST, MOST_TOGETHER = 600.0, 60
+DELETED = "deleted"
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A session as somebody types it, by the squad's own clock."""
+
+    kind: SessionKind
+    title: str
+    day: date
+    at: time
+    minutes: float
+    effort: float
+    place: str | None = None
+    opponent: str | None = None
+    venue: Venue | None = None
+
+
+def make_sessions(db: DbSession, squad: Squad, wanted: Wanted, *, until: date | None, stamp: Stamp) -> list[Session]:
+    """A session, or one each week on the same day of the week ``until`` a day. Does not commit. Raises Invalid.
+
+    What is there already at the same time under the same name is no second one.
+    """
+    queries.squad.hold(db, squad.id)
+    _check(db, squad, wanted)
+    new = [_planned(squad, one) for one in _weekly(wanted, until)]
+    there = {
+        (one.starts_at, one.kind, one.name)
+        for one in queries.session.sessions_between(db, squad.id, wanted.day, until or wanted.day)
+    }
+    fresh = [one for one in new if (one.starts_at, one.kind, _name(one)) not in there]
+    if not fresh:
+        raise Invalid("This session is there already.", field="title")
+    made = plan_sessions(db, squad, fresh)
+    for one in made:
+        audit.note(db, "session_made", f"session:{one.id}", stamp=stamp, squad_id=squad.id, day=str(one.day))
+    db.flush()
+    return made
+
+
+def change_session(
+    db: DbSession, squad: Squad, session_id: str, wanted: Wanted, *, version: int | Whatever | None, stamp: Stamp
+) -> Session:
+    """Change a session, or move it with all that was entered. Does not commit.
+
+    Raises NotFound; Stale, with both, where it was changed since ``version``; Invalid, also where somebody who took
+    part was not in the squad on the day it moves to.
+    """
+    queries.squad.hold(db, squad.id)
+    session = find(db, squad, session_id)
+    _check(db, squad, wanted)
+    yours = vars(wanted)
+    check_seen(version, session.version, f"{session.name} was changed meanwhile.", yours=yours,
+               theirs=shown(squad, session))  # fmt: skip
+    new, before = _planned(squad, wanted), session.day
+    people = queries.session.people_in(db, session.id)
+    if wanted.day != before and people:
+        names = {one.athlete_id: one.name for one in queries.squad.members(db, squad.id, before)}
+        there = {one.athlete_id for one in queries.squad.members(db, squad.id, wanted.day)}
+        missing = sorted(names.get(one, "somebody who took part") for one in people if one not in there)
+        if missing:
+            raise Invalid(f"Not in the squad on {say.day(wanted.day)}: {say.listed(missing)}.", field="day")
+    keep_earlier(db, squad.id, "session", session.id, session.version, shown(squad, session), stamp=stamp)
+    session.version += 1
+    session.kind, session.title, session.place = new.kind, new.title, new.place
+    session.opponent, session.venue = new.opponent, new.venue
+    session.planned_minutes, session.planned_effort = new.planned_minutes, new.planned_effort
+    session.starts_at, session.day = new.starts_at, wanted.day
+    audit.note(db, "session_changed", f"session:{session.id}", stamp=stamp, squad_id=squad.id, day=str(session.day))
+    db.flush()
+    if session.done and people:
+        refresh_daily_loads(db, squad.id, {(one, day) for one in people for day in (before, session.day)})
+    return session
+
+
+def delete_session(
+    db: DbSession, squad: Squad, session_id: str, *, version: int | Whatever | None, stamp: Stamp
+) -> None:
+    """Take a session away of which nothing is kept but its plan; :func:`restore_session` brings it back.
+
+    Does not commit. Raises NotFound, Stale where it was changed since ``version`` or where something was entered in it.
+    """
+    queries.squad.hold(db, squad.id)
+    session = find(db, squad, session_id)
+    check_seen(version, session.version, f"{session.name} was changed meanwhile.", yours={},
+               theirs=shown(squad, session))  # fmt: skip
+    if queries.session.is_written_in(db, session.id):
+        raise Stale(
+            f"Something was entered in {session.name} on {say.day(session.day)}: take that out first, or move it. "
+            "Nothing that was entered is lost silently."
+        )
+    keep_earlier(db, squad.id, DELETED, session.id, session.version, _whole(db, session), stamp=stamp)
+    audit.note(db, "session_deleted", f"session:{session.id}", stamp=stamp, squad_id=squad.id, day=str(session.day))
+    queries.session.drop_session(db, session)
+
+
+def restore_session(db: DbSession, squad: Squad, session_id: str, *, stamp: Stamp) -> Session:
+    """Bring a session back that was deleted, with its parts and everybody's own plan. Does not commit. Raises NotFound.
+
+    Where it is back already nothing happens.
+    """
+    queries.squad.hold(db, squad.id)
+    there = db.get(Session, session_id, populate_existing=True)
+    if there is not None and there.squad_id == squad.id:
+        return there
+    kept = queries.squad.last_earlier(db, squad.id, DELETED, session_id)
+    if there is not None or kept is None:
+        raise NotFound("There is no such session in this squad.")
+    data = kept.data
+    starts_at, day = datetime.fromisoformat(data["starts_at"]), date.fromisoformat(data["day"])
+    session = Session(
+        **(data["session"] | {"id": session_id, "squad_id": squad.id, "starts_at": starts_at, "day": day}),
+        version=kept.version + 1, segments=[Segment(**one) for one in data["segments"]],
+    )  # fmt: skip
+    db.add(session)
+    db.flush()
+    db.add_all(Entry(**one, session_id=session_id, entered_at=stamp.now) for one in data["plans"])
+    audit.note(db, "session_restored", f"session:{session_id}", stamp=stamp, squad_id=squad.id, day=str(day))
+    db.flush()
+    return session
+
+
+def _whole(db: DbSession, session: Session) -> dict[str, Any]:
+    """Everything that there is of a session in which nothing was entered."""
+    fields = ("kind", "title", "planned_minutes", "planned_effort", "opponent", "venue", "place", "done")
+    parts = ("place", "name", "begins", "minutes", "weight")
+    plans = ("athlete_id", "planned_minutes", "planned_effort", "source", "entered_by")
+    return {
+        "session": {name: getattr(session, name) for name in fields},
+        "starts_at": session.starts_at.isoformat(),
+        "day": session.day,
+        "segments": [{name: getattr(one, name) for name in parts} for one in session.segments],
+        "plans": [{name: getattr(one, name) for name in plans} for one in queries.session.entries_of(db, [session.id])],
+    }
+
+
+def shown(squad: Squad, session: Session) -> dict[str, Any]:
+    """As forms have it."""
+    return vars(_as_wanted(squad, session)) | {"version": session.version}
+
+
+def _as_wanted(squad: Squad, session: Session) -> Wanted:
+    at = session.starts_at.astimezone(ZoneInfo(squad.time_zone)).time().replace(tzinfo=None)
+    return Wanted(
+        session.kind, session.title, session.day, at, session.planned_minutes, session.planned_effort, session.place,
+        session.opponent, session.venue,
+    )  # fmt: skip
+
+
+def find(db: DbSession, squad: Squad, session_id: str) -> Session:
+    session = db.get(Session, session_id, populate_existing=True)
+    if session is None or session.squad_id != squad.id:
+        raise NotFound("There is no such session in this squad.")
+    return session
+
+
+def _name(new: NewSession) -> str:
+    return f"Match against {new.opponent}" if new.opponent else new.title
+
+
+def _weekly(wanted: Wanted, until: date | None) -> Iterator[Wanted]:
+    if until is None:
+        yield wanted
+        return
+    if until < wanted.day:
+        raise Invalid("The last week is before the first.", field="until")
+    weeks = (until - wanted.day).days // 7 + 1
+    if weeks > MOST_TOGETHER:
+        raise Invalid(f"At most {MOST_TOGETHER} weeks at once.", field="until")
+    for week in range(weeks):
+        yield replace(wanted, day=wanted.day + timedelta(weeks=week))
+
+
+def _planned(squad: Squad, wanted: Wanted) -> NewSession:
+    """A time that the clock skips is the one after it; one that it has twice is the first."""
+    zone = ZoneInfo(squad.time_zone)
+    starts_at = datetime.combine(wanted.day, wanted.at, zone)
+    if local_day(squad, starts_at) != wanted.day:
+        raise Invalid("The clock skips this time on that day.", field="at")
+    opponent = (wanted.opponent or "").strip() or None
+    match = wanted.kind is SessionKind.MATCH and opponent is not None
+    return NewSession(
+        starts_at, wanted.kind, wanted.title.strip() or "Match", wanted.minutes, wanted.effort,
+        opponent=opponent if match else None, venue=wanted.venue if match else None, place=wanted.place,
+    )  # fmt: skip
+
+
+def _check(db: DbSession, squad: Squad, wanted: Wanted) -> None:
+    if not wanted.title.strip() and wanted.kind is not SessionKind.MATCH:
+        raise Invalid("A session has a title.", field="title")
+    if not 1 <= wanted.minutes <= LONGEST:
+        raise Invalid(f"A session takes 1 to {LONGEST:g} minutes.", field="minutes")
+    if not 0 <= wanted.effort <= 10:
+        raise Invalid("Planned effort is 0 to 10.", field="effort")
+    if wanted.place is not None and wanted.place not in {one.name for one in queries.squad.places(db, squad.id)}:
+        raise Invalid("This place is not on the squad's list.", field="place")

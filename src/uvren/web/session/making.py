@@ -1,0 +1,94 @@
+"""Sessions made, changed and taken away."""
+
+from __future__ import annotations
+
+from datetime import time, timedelta
+from typing import Any
+
+from apiflask import APIBlueprint
+
+from uvren.services.club.permissions import Action
+from uvren.services.session import making
+from uvren.services.squad.kinds import kinds_of
+from uvren.store import queries
+from uvren.store.models import Session, Squad
+from uvren.web import context
+from uvren.web.schemas import DoneOut
+from uvren.web.session import making_schemas as schemas
+
+blueprint = APIBlueprint("making", __name__, url_prefix="/api/squads/<slug>/sessions")
+
+
+def _wanted(data: schemas.SessionIn) -> making.Wanted:
+    typed = data.model_dump(exclude={"version", "until"})
+    context.sane(data.day)
+    return making.Wanted(**(typed | {"at": time.fromisoformat(data.at)}))
+
+
+def _out(squad: Squad, session: Session) -> dict[str, Any]:
+    shown = making.shown(squad, session)
+    return shown | {"id": session.id, "at": shown["at"].isoformat("minutes")}
+
+
+@blueprint.post("")
+@blueprint.input(schemas.NewSessionIn)
+@blueprint.output(schemas.MadeOut)
+@blueprint.doc(operation_id="makeSessions", summary="Make a session, or one each week until a day")
+def make(slug: str, json_data: schemas.NewSessionIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    until = None if json_data.until is None else context.sane(json_data.until)
+    made = making.make_sessions(context.db(), squad, _wanted(json_data), until=until, stamp=context.stamp())
+    return {"sessions": [_out(squad, one) for one in made]}
+
+
+@blueprint.get("")
+@blueprint.input(schemas.SpanQuery, location="query")
+@blueprint.output(schemas.PlannedOut)
+@blueprint.doc(operation_id="sessionsPlanned", summary="Every session of some days, as it is planned")
+def read_all(slug: str, query_data: schemas.SpanQuery) -> dict[str, Any]:
+    squad, db = context.squad(slug), context.db()
+    first = context.sane(query_data.day)
+    found = queries.session.sessions_between(db, squad.id, first, first + timedelta(days=query_data.days - 1))
+    return {
+        "sessions": [_out(squad, one) | {"done": one.done} for one in found],
+        "kinds": kinds_of(squad),
+        "places": [place.name for place in queries.squad.places(db, squad.id)],
+    }
+
+
+@blueprint.get("/<session_id>/plan")
+@blueprint.output(schemas.SessionPlanOut)
+@blueprint.doc(operation_id="sessionPlan", summary="A session as it is planned, to be changed")
+def read(slug: str, session_id: str) -> dict[str, Any]:
+    squad = context.squad(slug)
+    return _out(squad, making.find(context.db(), squad, session_id))
+
+
+@blueprint.put("/<session_id>/plan")
+@blueprint.input(schemas.ChangedSessionIn)
+@blueprint.output(schemas.SessionPlanOut)
+@blueprint.doc(operation_id="changeSession", summary="Change a session, or move it with what was entered")
+def change(slug: str, session_id: str, json_data: schemas.ChangedSessionIn) -> dict[str, Any]:
+    squad, version = context.squad(slug, Action.EDIT_ENTRIES), json_data.version
+    wanted = _wanted(json_data)
+    return _out(squad, making.change_session(context.db(), squad, session_id, wanted, version=version,
+                                             stamp=context.stamp()))  # fmt: skip
+
+
+@blueprint.delete("/<session_id>")
+@blueprint.input(schemas.VersionQuery, location="query")
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="deleteSession", summary="Take a session away in which nothing was entered")
+def delete(slug: str, session_id: str, query_data: schemas.VersionQuery) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    making.delete_session(context.db(), squad, session_id, version=query_data.version, stamp=context.stamp())
+    return {"done": True}
+
+
+@blueprint.post("/<session_id>/restore")
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="restoreSession", summary="Bring a deleted session back as it was")
+def restore(slug: str, session_id: str) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    making.restore_session(context.db(), squad, session_id, stamp=context.stamp())
+    return {"done": True}

@@ -1,0 +1,73 @@
+"""What comes in and goes out: sessions as they are planned. Times of day are the squad's own, as 18:30."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from pydantic import Field
+
+from uvren.store.models import SessionKind, Venue
+from uvren.web.schemas import DayQuery, In, Number, Out
+
+Clock = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+
+
+class SessionIn(In):
+    kind: SessionKind
+    title: Annotated[str, Field(max_length=120)] = ""
+    day: date
+    at: Clock
+    minutes: Number
+    effort: Number
+    place: Annotated[str, Field(max_length=60)] | None = None
+    opponent: Annotated[str, Field(max_length=100)] | None = None
+    venue: Venue | None = None
+
+
+class NewSessionIn(SessionIn):
+    until: date | None = None
+
+
+class ChangedSessionIn(SessionIn):
+    version: int | None
+
+
+class VersionQuery(In):
+    version: int | None = None
+
+
+class SessionPlanOut(Out):
+    id: str
+    kind: SessionKind
+    title: str
+    day: date
+    at: str
+    minutes: float
+    effort: float
+    place: str | None
+    opponent: str | None
+    venue: Venue | None
+    version: int
+
+
+class SpanQuery(DayQuery):
+    """So many days from one on."""
+
+    days: Annotated[int, Field(ge=1, le=92)] = 42
+
+
+class PlannedSessionOut(SessionPlanOut):
+    done: bool
+
+
+class PlannedOut(Out):
+    """Sessions, with the kinds that the squad has and its places, for another one."""
+
+    sessions: list[PlannedSessionOut]
+    kinds: list[SessionKind]
+    places: list[str]
+
+
+class MadeOut(Out):
+    sessions: list[SessionPlanOut]

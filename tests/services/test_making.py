@@ -1,0 +1,180 @@
+"""Sessions made, changed, taken away and brought back by hand."""
+
+from dataclasses import replace
+from datetime import date, time, timedelta
+from zoneinfo import ZoneInfo
+
+import pytest
+from sqlalchemy import select
+
+from tests.conftest import NOW, TODAY
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.making import (
+    Wanted,
+    change_session,
+    delete_session,
+    make_sessions,
+    restore_session,
+)
+from uvren.services.stamp import Stamp
+from uvren.store import queries
+from uvren.store.models import DailyLoad, Earlier, Entry, Membership, Session, SessionKind, Venue
+
+FRIDAY = TODAY + timedelta(days=1)
+COURT = Wanted(SessionKind.COURT, "Evening court", FRIDAY, time(18, 0), 75, 5)
+
+
+@pytest.fixture
+def stamp(squad):
+    return Stamp(squad.staff.id, NOW)
+
+
+def make(db, squad, stamp, until=None, **more):
+    return make_sessions(db, squad.squad, replace(COURT, **more), until=until, stamp=stamp)
+
+
+def test_a_session_stands_on_the_squads_own_day_and_clock(db, squad, stamp):
+    (made,) = make(db, squad, stamp)
+    zone = ZoneInfo(squad.squad.time_zone)
+    assert (made.day, made.starts_at.astimezone(zone).hour) == (FRIDAY, 18)
+    assert (made.title, made.planned_minutes, made.planned_effort, made.done) == ("Evening court", 75, 5, False)
+
+
+def test_the_same_again_is_no_second_one(db, squad, stamp):
+    make(db, squad, stamp)
+    with pytest.raises(Invalid, match="there already"):
+        make(db, squad, stamp)
+    assert len(make(db, squad, stamp, title="Another")) == 1
+    assert len(make(db, squad, stamp, at=time(19, 30))) == 1
+
+
+def test_weekly_until_a_day_keeps_the_clock_over_the_change_of_time(db, squad, stamp):
+    made = make(db, squad, stamp, until=FRIDAY + timedelta(weeks=4))
+    assert [one.day for one in made] == [FRIDAY + timedelta(weeks=week) for week in range(5)]
+    zone = ZoneInfo(squad.squad.time_zone)
+    assert {one.starts_at.astimezone(zone).hour for one in made} == {18}
+    # What is there already is left alone.
+    assert len(make(db, squad, stamp, until=FRIDAY + timedelta(weeks=5))) == 1
+
+
+def test_a_time_that_the_clock_skips_is_refused_or_is_the_one_after(db, squad, stamp):
+    """On 29 March 2026 the clock goes from 2 to 3."""
+    (made,) = make(db, squad, stamp, day=date(2026, 3, 29), at=time(2, 30))
+    assert made.day == date(2026, 3, 29)
+
+
+@pytest.mark.parametrize(
+    ("more", "until", "field"),
+    [
+        ({"title": " "}, None, "title"), ({"minutes": 0}, None, "minutes"), ({"minutes": 2000}, None, "minutes"),
+        ({"effort": 11}, None, "effort"), ({"effort": -1}, None, "effort"), ({"place": "Nowhere"}, None, "place"),
+        ({}, TODAY, "until"), ({}, TODAY + timedelta(days=700), "until"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_is_said_at_its_place(db, squad, stamp, more, until, field):
+    with pytest.raises(Invalid) as error:
+        make(db, squad, stamp, until, **more)
+    assert error.value.field == field
+
+
+def test_a_match_has_an_opponent_and_needs_no_title(db, squad, stamp):
+    (made,) = make(db, squad, stamp, kind=SessionKind.MATCH, title="", opponent="Lindhav ", venue=Venue.AWAY)
+    assert (made.name, made.opponent, made.venue) == ("Match against Lindhav", "Lindhav", Venue.AWAY)
+    # What is no match has none, whatever a form still holds.
+    (made,) = make(db, squad, stamp, opponent="Lindhav", venue=Venue.AWAY)
+    assert (made.name, made.opponent, made.venue) == ("Evening court", None, None)
+
+
+def load_on(db, athlete, day):
+    query = select(DailyLoad.load).where(DailyLoad.athlete_id == athlete, DailyLoad.day == day)
+    return [one for one in db.scalars(query) if one]
+
+
+def rated(db, squad, stamp, session, athlete):
+    change = EntryChange(session_id=session.id, athlete_id=athlete, minutes=70, effort=6)
+    record_entries(db, squad.squad.id, [change], stamp=stamp, today=TODAY)
+
+
+def test_a_session_that_moves_takes_what_was_entered_with_it(db, squad, stamp):
+    past = TODAY - timedelta(days=40)
+    (made,) = make(db, squad, stamp, day=past, at=time(6, 0))
+    athlete = squad.athletes[0]
+    before, target = load_on(db, athlete, past), past + timedelta(days=1)
+    there = load_on(db, athlete, target)
+    rated(db, squad, stamp, made, athlete)
+    assert sum(load_on(db, athlete, past)) == pytest.approx(sum(before) + 420)
+    moved = change_session(
+        db, squad.squad, made.id, replace(COURT, day=target, at=time(6, 0)), version=made.version, stamp=stamp
+    )
+    assert (moved.day, moved.version) == (target, 2)
+    assert load_on(db, athlete, past) == before
+    assert sum(load_on(db, athlete, target)) == pytest.approx(sum(there) + 420)
+    kept = db.scalars(select(Earlier).where(Earlier.key == made.id)).one()
+    assert kept.data["day"] == str(past)
+
+
+def test_nobody_takes_part_before_they_were_in_the_squad(db, squad, stamp):
+    (made,) = make(db, squad, stamp, day=TODAY - timedelta(days=3), at=time(6, 0))
+    rated(db, squad, stamp, made, squad.athletes[0])
+    membership = db.scalars(select(Membership).where(Membership.athlete_id == squad.athletes[0])).one()
+    membership.from_day = TODAY - timedelta(days=3)
+    db.flush()
+    with pytest.raises(Invalid, match=f"Not in the squad .*{membership.athlete.name}") as error:
+        change_session(db, squad.squad, made.id, replace(COURT, day=TODAY - timedelta(days=9)), version=1, stamp=stamp)
+    assert error.value.field == "day"
+
+
+def test_of_two_who_change_one_the_second_is_shown_both(db, squad, stamp):
+    (made,) = make(db, squad, stamp)
+    change_session(db, squad.squad, made.id, replace(COURT, minutes=60), version=1, stamp=stamp)
+    with pytest.raises(Stale) as error:
+        change_session(db, squad.squad, made.id, replace(COURT, minutes=90), version=1, stamp=stamp)
+    assert error.value.extra["theirs"]["minutes"] == 60
+    assert error.value.extra["yours"]["minutes"] == 90
+    change_session(
+        db,
+        squad.squad,
+        made.id,
+        replace(COURT, minutes=90),
+        version=error.value.extra["theirs"]["version"],
+        stamp=stamp,
+    )
+    assert made.planned_minutes == 90
+
+
+def test_a_deleted_session_comes_back_with_its_parts_and_plans(db, squad, stamp):
+    (made,) = make(db, squad, stamp)
+    plan = EntryChange(session_id=made.id, athlete_id=squad.athletes[1], minutes=None, effort=None, planned_minutes=40)
+    record_entries(db, squad.squad.id, [plan], stamp=stamp, today=TODAY)
+    session_id, version = made.id, made.version
+    delete_session(db, squad.squad, session_id, version=version, stamp=stamp)
+    assert db.get(Session, session_id) is None
+    assert db.scalars(select(Entry).where(Entry.session_id == session_id)).all() == []
+    back = restore_session(db, squad.squad, session_id, stamp=stamp)
+    assert (back.id, back.title, back.day, back.kind) == (session_id, "Evening court", FRIDAY, SessionKind.COURT)
+    assert [(one.athlete_id, one.planned_minutes) for one in queries.session.entries_of(db, [session_id])] == [
+        (squad.athletes[1], 40)
+    ]
+    # Twice is once.
+    assert restore_session(db, squad.squad, session_id, stamp=stamp) is back
+    with pytest.raises(Stale):
+        delete_session(db, squad.squad, session_id, version=version, stamp=stamp)
+
+
+def test_what_somebody_entered_is_never_deleted_with_its_session(db, squad, stamp):
+    (made,) = make(db, squad, stamp, day=TODAY - timedelta(days=40), at=time(6, 0))
+    rated(db, squad, stamp, made, squad.athletes[0])
+    with pytest.raises(Stale, match="Something was entered"):
+        delete_session(db, squad.squad, made.id, version=made.version, stamp=stamp)
+    assert db.get(Session, made.id) is not None
+
+
+def test_another_squads_session_is_not_there(db, squad, stamp):
+    for call in (
+        lambda: delete_session(db, squad.squad, "x", version=1, stamp=stamp),
+        lambda: change_session(db, squad.squad, "x", COURT, version=1, stamp=stamp),
+        lambda: restore_session(db, squad.squad, "x", stamp=stamp),
+    ):
+        with pytest.raises(NotFound):
+            call()
