@@ -1016,6 +1016,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/members/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Many new athletes at once, all or nobody */
+        post: operations["addMembers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/members/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pasted list of people would bring in */
+        post: operations["lookAtPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/members/{athlete_id}": {
         parameters: {
             query?: never;
@@ -4576,6 +4610,45 @@ export interface components {
          * @enum {string}
          */
         "MadeOut.Venue": "home" | "away";
+        /** ManyIn */
+        ManyIn: {
+            /** People */
+            people: components["schemas"]["ManyIn.ComerIn"][];
+        };
+        /** ComerIn */
+        "ManyIn.ComerIn": {
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Name */
+            name: string;
+            /**
+             * Namesake
+             * @default false
+             */
+            namesake?: boolean;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /** Position */
+            position: string;
+            /** @default null */
+            side?: components["schemas"]["ManyIn.Side"] | null;
+        };
+        /**
+         * Side
+         * @enum {string}
+         */
+        "ManyIn.Side": "left" | "right";
+        /** ManyOut */
+        ManyOut: {
+            /** Count */
+            count: number;
+        };
         /** MeOut */
         MeOut: {
             /** Begun */
@@ -5628,6 +5701,41 @@ export interface components {
             /** Old */
             old: string;
         };
+        /** PastedIn */
+        PastedIn: {
+            /** Text */
+            text: string;
+        };
+        /** PastedOut */
+        PastedOut: {
+            /** People */
+            people: components["schemas"]["PastedOut.PastedPersonOut"][];
+        };
+        /** PastedPersonOut */
+        "PastedOut.PastedPersonOut": {
+            /** From Day */
+            from_day: string | null;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Repeated */
+            repeated: boolean;
+            side: components["schemas"]["PastedOut.Side"] | null;
+            /** There */
+            there: boolean;
+            /** Unread */
+            unread: string;
+        };
+        /**
+         * Side
+         * @enum {string}
+         */
+        "PastedOut.Side": "left" | "right";
         /** PlaceIn */
         PlaceIn: {
             /** Name */
@@ -9870,6 +9978,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NewAthleteOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    addMembers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    lookAtPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PastedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedOut"];
                 };
             };
             /** @description Validation error */

@@ -12,7 +12,7 @@ export function FirstSteps({ place }: { place: Place }) {
   const sessions = planned.data?.sessions.length ?? 0;
   const steps = [
     {
-      to: place.to("/squad/accounts", { athlete: "new" }),
+      to: place.to("/squad/accounts", { athlete: "many" }),
       may: place.may("link_athletes"),
       what: "Say who is in the squad",
       why: "Everybody from their own day on. Links for their phones can follow later.",

@@ -13,6 +13,7 @@ import { ClubChoices } from "./ClubChoices";
 import { JoinSheet } from "./JoinSheet";
 import { MemberPanel } from "./MemberPanel";
 import { NewMember } from "./NewMember";
+import { PastePeople } from "./PastePeople";
 import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
 import "./accounts.css";
@@ -70,8 +71,13 @@ export default function AccountsScreen({ place }: { place: Place }) {
           {place.may("manage_people") && <Staff place={place} accounts={accounts.data} onMade={setSheet} />}
           <OpenLinks place={place} accounts={accounts.data} />
         </div>
-        <aside className={`desk-side${chosen || asked === "new" ? "" : " closed"}`} aria-label="One athlete">
-          {asked === "new" ? (
+        <aside
+          className={`desk-side${chosen || asked === "new" || asked === MANY ? "" : " closed"}`}
+          aria-label="One athlete"
+        >
+          {asked === MANY ? (
+            <PastePeople place={place} />
+          ) : asked === "new" ? (
             <NewMember place={place} />
           ) : chosen ? (
             <MemberPanel
@@ -94,6 +100,8 @@ export default function AccountsScreen({ place }: { place: Place }) {
     </>
   );
 }
+
+const MANY = "many";
 
 interface PartProps {
   place: Place;
@@ -129,6 +137,11 @@ function Athletes({ place, accounts, chosen, onMade }: PartProps & { chosen: num
         {place.may("invite") && (
           <button type="button" className="text-button" onClick={() => place.set({ athlete: "new" }, true)}>
             Add an athlete
+          </button>
+        )}
+        {place.may("invite") && (
+          <button type="button" className="text-button" onClick={() => place.set({ athlete: MANY }, true)}>
+            Add many
           </button>
         )}
       </div>

@@ -10,7 +10,7 @@ from flask import Response
 from uvren.services.club import accounts, privacy
 from uvren.services.club.permissions import Action
 from uvren.services.errors import Invalid
-from uvren.services.squad import members
+from uvren.services.squad import members, roster
 from uvren.store import queries
 from uvren.store.models import Athlete
 from uvren.web import context
@@ -39,6 +39,30 @@ def add_member(slug: str, json_data: schemas.MemberIn) -> dict[str, int]:
     given = json_data.model_dump() | {"from_day": context.sane(json_data.from_day)}
     made = members.join(context.db(), squad, **given, stamp=context.stamp())
     return {"athlete_id": made.athlete_id}
+
+
+@blueprint.post("/members/pasted")
+@blueprint.input(schemas.PastedIn)
+@blueprint.output(schemas.PastedOut)
+@blueprint.doc(operation_id="lookAtPeople", summary="What a pasted list of people would bring in")
+def look_at_people(slug: str, json_data: schemas.PastedIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.INVITE)
+    found = roster.look(context.db(), squad, json_data.text, context.today(squad))
+    return {"people": [vars(one.pasted) | {"there": one.there, "repeated": one.repeated} for one in found]}
+
+
+@blueprint.post("/members/many")
+@blueprint.input(schemas.ManyIn)
+@blueprint.output(schemas.ManyOut)
+@blueprint.doc(operation_id="addMembers", summary="Many new athletes at once, all or nobody")
+def add_members(slug: str, json_data: schemas.ManyIn) -> dict[str, int]:
+    squad = context.squad(slug, Action.INVITE)
+    comers = [roster.Comer(**one.model_dump()) for one in json_data.people]
+    for one in comers:
+        context.sane(one.from_day)
+    sides = context.person().may(Action.EDIT_ANCHORS, squad.id)
+    made = roster.bring_in(context.db(), squad, comers, sides=sides, stamp=context.stamp(), today=context.today(squad))
+    return {"count": len(made)}
 
 
 @blueprint.get("/members/known")

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from uvren.core.recordings import Side
 from uvren.services.club.accounts import Staff
 from uvren.services.squad.members import KnownPerson
 from uvren.web.schemas import In, Out
@@ -32,6 +33,43 @@ class MemberIn(In):
     position: Annotated[str, Field(max_length=40)]
     from_day: date
     namesake: bool = False
+
+
+class PastedIn(In):
+    text: Annotated[str, Field(max_length=200_000)]
+
+
+class PastedPersonOut(Out):
+    line: int
+    name: str
+    number: int | None
+    position: str
+    from_day: date | None
+    side: Side | None
+    unread: str
+    there: bool
+    repeated: bool
+
+
+class PastedOut(Out):
+    people: list[PastedPersonOut]
+
+
+class ComerIn(In):
+    name: Annotated[str, Field(max_length=120)]
+    number: Annotated[int, Field(ge=0, le=999)] | None = None
+    position: Annotated[str, Field(max_length=40)]
+    from_day: date
+    side: Side | None = None
+    namesake: bool = False
+
+
+class ManyIn(In):
+    people: Annotated[list[ComerIn], Field(max_length=500)]
+
+
+class ManyOut(Out):
+    count: int
 
 
 class KnownMemberIn(In):

@@ -1,0 +1,69 @@
+import type { Pasted } from "../../api/client";
+
+/** A pasted line as it is looked at. `doubtful` is a name that stands already, in the squad or further up. */
+export interface Comer {
+  line: number;
+  takes: boolean;
+  name: string;
+  number: string;
+  position: string;
+  from_day: string;
+  side: Pasted["side"];
+  doubtful: boolean;
+  there: boolean;
+  namesake: boolean;
+  unread: string;
+}
+
+/** What is offered first: everyone but whose name stands already. */
+export function startsOf(pasted: Pasted[], from: string): Comer[] {
+  const before = new Set<string>();
+  return pasted.map((one) => {
+    const name = one.name.toLocaleLowerCase();
+    const doubtful = one.there || before.has(name);
+    before.add(name);
+    return {
+      line: one.line,
+      takes: !doubtful && one.name !== "",
+      name: one.name,
+      number: one.number === null ? "" : String(one.number),
+      position: one.position,
+      from_day: one.from_day ?? from,
+      side: one.side,
+      doubtful,
+      there: one.there,
+      namesake: false,
+      unread: one.unread,
+    };
+  });
+}
+
+/** Those who are taken, as they are sent, each with the line it stands in. */
+export function comersOf(comers: Comer[]) {
+  return comers.flatMap((one, row) =>
+    one.takes
+      ? [
+          {
+            row,
+            name: one.name,
+            number: /^\d+$/.test(one.number.trim()) ? Number(one.number) : null,
+            position: one.position,
+            from_day: one.from_day,
+            side: one.side,
+            namesake: one.namesake,
+          },
+        ]
+      : [],
+  );
+}
+
+/** What has to be known of a line before it comes in. */
+export function said(one: Comer): string {
+  const parts: string[] = [];
+  if (one.there) parts.push("In the squad already.");
+  else if (one.doubtful) parts.push("Stands twice in the list.");
+  if (one.side) parts.push(`Dominant side ${one.side}.`);
+  if (one.unread) parts.push(`Not read: ${one.unread}.`);
+  if (one.takes && !one.position.trim()) parts.push("Say the position.");
+  return parts.join(" ");
+}
