@@ -1,12 +1,14 @@
 """From an empty installation to a club and its squads."""
 
-from datetime import timedelta
+from datetime import UTC, datetime, time, timedelta
 
 import pytest
 from sqlalchemy import delete, select
 
 from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
+from uvren.core.audience import ALL
+from uvren.core.reports import ReportKind
 from uvren.core.units import make_form
 from uvren.services.club import begin
 from uvren.services.club.accounts import Whence
@@ -14,13 +16,16 @@ from uvren.services.club.begin import First
 from uvren.services.club.permissions import Person
 from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.services.morning import read_morning
+from uvren.services.reports import Told, give_many
+from uvren.services.reports.days import day_of_reports
 from uvren.services.squad.begin import NewSquad, make_squad
 from uvren.services.squad.kinds import WORK_KINDS
 from uvren.services.squad.limits import NewLimit, set_limit
-from uvren.services.squad.squads import EVER
+from uvren.services.squad.squads import EVER, create_user
 from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import Audit, BeginLink, Club, Role, RoleGrant, Scope, User
+from uvren.store.types import new_ulid
 
 FIRST = First("Nordel", "Europe/Vienna", "V. Tarn", "tarn", PASSWORD, [Role.PERFORMANCE, Role.CLINICIAN])
 
@@ -164,3 +169,22 @@ def test_a_copy_has_the_set_up_and_nobody(db, founder):
 def test_another_clubs_squad_is_not_there_to_copy(db, founder, squad):
     with pytest.raises(NotFound):
         make_squad(db, founder, wanted(work=None, copy_of=squad.squad.slug), NOW)
+
+
+def test_nobody_is_asked_for_reports_who_has_no_way_to_give_them(db, squad):
+    """With an account, or once something has come in, somebody is; before, a silence is no news."""
+    silent, phone, once, _ = squad.athletes
+    user = create_user(db, db.get_one(Club, squad.squad.club_id), new_ulid().lower(), "B", PASSWORD, {})
+    user.athlete_id = phone
+    day = TODAY - timedelta(days=12)
+    made = datetime.combine(day, time(7), UTC)
+    give_many(db, squad.squad, [Told(new_ulid(), once, ReportKind.DAILY, day, {"mood": 6.0}, made)])
+    db.flush()
+    morning, _ = read_morning(db, squad.squad, TODAY, TODAY, audiences=ALL)
+    missing = {
+        lane.member.athlete_id: "report_missing" in {said.code for said in lane.notices} for lane in morning.lanes
+    }
+    assert [missing[one] for one in (silent, phone, once)] == [False, True, True]
+    reports = {one.member.athlete_id: one for one in day_of_reports(db, squad.squad, TODAY, NOW)}
+    assert [reports[one].asked for one in (silent, phone, once)] == [False, True, True]
+    assert [reports[one].missing_since is None for one in (silent, phone, once)] == [True, False, False]

@@ -37,6 +37,7 @@ _QUIET = {
     "earlier",
     "recovery_code",
     "known_device",
+    "begin_link",
 }
 _BESIDE = {"coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is a person's or the club's, in whatever squad.

@@ -5,6 +5,7 @@ import type { FileItem, FilePreview } from "../../api/client";
 import { peopleQuery } from "../../api/queries";
 import type { Place } from "../../frame/place";
 import { Problems } from "./FileReport";
+import { noSession } from "./fileWords";
 import { LookFields } from "./LookFields";
 import { LookTable } from "./LookTable";
 import { useFileLook } from "./useFileLook";
@@ -59,7 +60,7 @@ export function FileLook({ place, file, onDone }: FileLookProps) {
             checked={spec.make_sessions ?? false}
             onChange={(event) => set({ make_sessions: event.target.checked })}
           />
-          <span>There is no session for {seen.unplaced.join(", ")}. Make one from the file.</span>
+          <span>{noSession(seen.unplaced)}</span>
         </label>
       )}
       {seen.problems.length > 0 && (

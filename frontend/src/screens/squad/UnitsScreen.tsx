@@ -13,6 +13,9 @@ import { SquadTabs } from "./SquadTabs";
 import { UnitForm } from "./UnitForm";
 import "./squad.css";
 
+/** The main channel takes every kind that there is: a list of them says nothing. */
+const inWhich = (kinds: string[]) => (kinds.length > 7 ? "all" : kinds.join(", "));
+
 /** The squad's kinds of work, and how each becomes load. */
 export default function UnitsScreen({ place }: { place: Place }) {
   const channels = useQuery(channelsQuery(place.squad.slug, place.day));
@@ -105,7 +108,7 @@ function UnitsTable({ place, data, onChange }: UnitsTableProps) {
             <td>
               {channel.definition.sentence}
               <div className="quiet">
-                In {channel.definition.kinds.join(", ")} sessions. {channel.published}.
+                In {inWhich(channel.definition.kinds)} sessions. {channel.published}.
               </div>
             </td>
             <td style={{ whiteSpace: "nowrap" }}>

@@ -36,3 +36,10 @@ export function roleName(role: string): string {
   if (role.startsWith("zone:")) return `minutes in zone ${role.slice(5)}`;
   return ROLE_NAMES[role] ?? role;
 }
+
+/** What the file needs that is not there: a few days by name, many by where they begin and end. */
+export function noSession(days: string[]): string {
+  if (days.length === 1) return `There is no session for ${days[0]}: make one from the file`;
+  if (days.length <= 4) return `There is no session for ${days.join(", ")}: make them from the file`;
+  return `There is no session for ${days.length} times, from ${days[0]} to ${days.at(-1)}: make them from the file`;
+}

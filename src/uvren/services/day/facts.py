@@ -100,7 +100,15 @@ def _reports(
     asked = np.array([forms.on(ReportKind.DAILY, day).is_asked(day) for day in days])
     joined = np.array([member.from_day for member in members])
     there = np.array(days)[None, :] >= joined[:, None] if members else np.zeros((0, count), dtype=bool)
-    return daily, asked & there.astype(bool), weekly, np.array([day.toordinal() for day in weeks], dtype=np.int64)
+    # Nobody is asked who has no way to answer: by an account, or by a form of which something has come in before.
+    reached = np.logical_or.accumulate(~np.isnan(daily).all(axis=1), axis=1)
+    reached[[row_of[athlete] for athlete in queries.club.users_of(db, list(row_of))]] = True
+    return (
+        daily,
+        asked & there.astype(bool) & reached,
+        weekly,
+        np.array([day.toordinal() for day in weeks], dtype=np.int64),
+    )
 
 
 def laid_out(rows: Iterable[AnswersOfDay], row_of: Mapping[int, int], first: date, count: int) -> np.ndarray:

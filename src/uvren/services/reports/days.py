@@ -140,10 +140,13 @@ def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> lis
     asked_days = [one for one in span if forms.on(ReportKind.DAILY, one).is_asked(one)]
     asked_weeks = [one for one in span if forms.on(ReportKind.WEEKLY, one).is_asked(one)]
     zone = ZoneInfo(squad.time_zone)
+    accounts = queries.club.users_of(db, [member.athlete_id for member in members])
     unrated = _unrated(db, squad.id, day, now)
     out = []
     for member in members:
         own = daily[member.athlete_id]
+        # Nobody is asked who has no way to answer: by an account, or by a form of which something came in lately.
+        reached = bool(own) or member.athlete_id in accounts
         said = own.get(day)
         made = said.made_at.astimezone(zone) if said else None
         out.append(
@@ -154,8 +157,8 @@ def day_of_reports(db: DbSession, squad: Squad, day: date, now: datetime) -> lis
                 week_of=asked_weeks[0] if asked_weeks else None,
                 timing=rules.timing(ReportKind.DAILY, day, made) if made else None,
                 rivals=rivals[member.athlete_id],
-                asked=day in asked_days,
-                missing_since=rules.missing_since(asked_days, list(own), member.from_day),
+                asked=reached and day in asked_days,
+                missing_since=rules.missing_since(asked_days, list(own), member.from_day) if reached else None,
                 unrated=tuple(unrated[member.athlete_id]),
             )
         )
