@@ -10,15 +10,16 @@ from uvren.simulate.club import PASSWORD
 
 
 class Visitor:
-    """Signed in to a running application with the demo club."""
+    """Signed in to a running application, or, without a name, somebody who is not."""
 
-    def __init__(self, address: str, login: str = "performance") -> None:
+    def __init__(self, address: str, login: str | None = "performance", password: str = PASSWORD) -> None:
         self.address, self.token = address, ""
         self.tags: dict[str, str] = {}
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
         self.renew()
-        self.ask("POST", "/api/sign-in", {"login": login, "password": PASSWORD})
-        self.renew()
+        if login is not None:
+            self.ask("POST", "/api/sign-in", {"login": login, "password": password})
+            self.renew()
 
     def renew(self) -> None:
         self.token = self.ask("GET", "/api/me")["csrf_token"]

@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | worker | import | export | analyse | room | metrics | openapi``.
+"""The command line: ``uvren serve | user | worker | import | export | analyse | room | metrics | openapi``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -151,6 +151,66 @@ def serve(
         run(var.resolve(), port=port, fresh=fresh, demo=demo, workers=workers, say=typer.echo)
     except Trouble as trouble:
         fail(str(trouble))
+
+
+user = typer.Typer(no_args_is_help=True, help="People who sign in: add one, another password, roles.")
+app.add_typer(user, name="user")
+Login = Annotated[str, typer.Argument(help="Name to sign in with.")]
+Secret = Annotated[
+    str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True, help="Asked for where it is not given.")
+]
+VarFolder = Annotated[Path, typer.Option(help="Folder of the database's files.")]
+SquadRole = Annotated[str, typer.Argument(help="As squad:role, such as first-team:coach.")]
+
+
+@user.command("add")
+def add_person(
+    login: Login,
+    name: Annotated[str, typer.Option(help="The person's name.")],
+    password: Secret,
+    role: Annotated[list[str] | None, typer.Option(help="As squad:role; any number of them.")] = None,
+    club_admin: Annotated[bool, typer.Option("--club-admin", help="Acts for the whole club.")] = False,
+    club: Annotated[str | None, typer.Option(help="In an empty installation: the club's name.")] = None,
+    time_zone: Annotated[str, typer.Option(help="Of a club that is begun with it.")] = "UTC",
+    var: VarFolder = Path("var"),
+) -> None:
+    """Somebody of the staff; in an empty installation the first one, with the club."""
+    from uvren import commands, exchange
+
+    try:
+        exchange.add_person(var.resolve(), login, name, password, role or [], club, time_zone, club_admin=club_admin)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(f"{name} signs in as {login.strip().lower()}.")
+
+
+@user.command("password")
+def password_of(login: Login, password: Secret, var: VarFolder = Path("var")) -> None:
+    """Another password; whoever is signed in as them is signed out."""
+    from uvren import commands, exchange
+
+    try:
+        exchange.change_password(var.resolve(), login, password)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(f"{login} has another password.")
+
+
+@user.command("role")
+def role_of(
+    login: Login,
+    role: SquadRole,
+    take: Annotated[bool, typer.Option("--take-away", help="Take it away.")] = False,
+    var: VarFolder = Path("var"),
+) -> None:
+    """Give somebody a role in a squad, or take it away."""
+    from uvren import commands, exchange
+
+    try:
+        exchange.change_role(var.resolve(), login, role, take=take)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(f"{login} is {'no more ' if take else ''}{role.partition(':')[2]} in {role.partition(':')[0]}.")
 
 
 @app.command()

@@ -19,6 +19,7 @@ from uvren.core.series import LoadRow
 from uvren.files.gpx import Track, write_gpx
 from uvren.files.samples import unpack
 from uvren.files.writing import TableFormat, write_table
+from uvren.services.club import begin, users
 from uvren.services.day.dates import local_day
 from uvren.services.errors import ServiceError
 from uvren.services.session import imports
@@ -28,7 +29,7 @@ from uvren.services.squad import export
 from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.database import connect, demo_now, sessions
-from uvren.store.models import ImportState, Recording, RecordingKind, Squad
+from uvren.store.models import ImportState, Recording, RecordingKind, Role, Squad
 from uvren.store.private_server import PrivateServer
 
 Say = Callable[[str], None]
@@ -54,6 +55,56 @@ def _squad(db: DbSession, slug: str) -> Squad:
         known = ", ".join(sorted(squad.slug for squad in queries.club.squads(db)))
         raise Unusable(f"there is no squad {slug!r}; squads are {known or 'none yet'}")
     return squad
+
+
+def add_person(
+    var: Path, login: str, name: str, password: str, roles: Sequence[str], club: str | None, time_zone: str,
+    *, club_admin: bool,
+) -> None:  # fmt: skip
+    """Somebody of the staff; in an empty installation with ``club`` the first one, who begins it. Raises Unusable."""
+    with opened(var) as db, _refusals():
+        stamp = Stamp(None, _now(db))
+        there = queries.club.only_club(db)
+        if there is None:
+            if club is None:
+                raise Unusable("there is no club yet; give its name with --club and its --time-zone")
+            first = begin.First(club, time_zone, name, login, password, [])
+            begin.make_club(db, first, stamp.now)
+        else:
+            given = [_role(db, one) for one in roles]
+            users.add_user(db, there, login, name, password, given, club_admin=club_admin, stamp=stamp)
+        db.commit()
+
+
+def change_password(var: Path, login: str, password: str) -> None:
+    """Raises Unusable."""
+    with opened(var) as db, _refusals():
+        users.set_password(db, users.find_user(db, login), password, stamp=Stamp(None, _now(db)))
+        db.commit()
+
+
+def change_role(var: Path, login: str, role: str, *, take: bool) -> None:
+    """Raises Unusable."""
+    with opened(var) as db, _refusals():
+        user, (squad, wanted) = users.find_user(db, login), _role(db, role)
+        change = users.take_role if take else users.give_role
+        change(db, user, squad, wanted, stamp=Stamp(None, _now(db)))
+        db.commit()
+
+
+@contextmanager
+def _refusals() -> Iterator[None]:
+    try:
+        yield
+    except ServiceError as error:
+        raise Unusable(error.detail) from error
+
+
+def _role(db: DbSession, said: str) -> tuple[Squad, Role]:
+    slug, _, role = said.partition(":")
+    if role not in list(Role):
+        raise Unusable(f"a role is said as squad:role, with one of {', '.join(users.STAFF)}")
+    return _squad(db, slug), Role(role)
 
 
 def _now(db: DbSession) -> datetime:

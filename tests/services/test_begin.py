@@ -61,14 +61,14 @@ def test_whoever_opens_the_link_begins_the_club_and_acts_for_it(empty):
     assert [row.user_id for row in noted] == [user.id]
 
 
-def test_a_link_works_once_and_for_a_week_and_the_newest_alone(empty):
-    old = begin.make_link(empty, NOW)
+def test_a_link_works_once_and_for_a_week_and_none_once_there_is_a_club(empty):
     token = begin.make_link(empty, NOW)
-    for wrong, now in ((old, NOW), ("x" * 32, NOW), (token, NOW + begin.HOLDS)):
+    other = begin.make_link(empty, NOW + timedelta(days=1))
+    for wrong, now in (("x" * 32, NOW), (token, NOW + begin.HOLDS)):
         with pytest.raises(NotFound, match="works no more"):
             begin.begin(empty, wrong, FIRST, Whence(), now)
     begin.begin(empty, token, FIRST, Whence(), NOW + begin.HOLDS - timedelta(seconds=1))
-    for again in (token, begin.make_link(empty, NOW)):
+    for again in (token, other, begin.make_link(empty, NOW)):
         with pytest.raises(NotFound, match="works no more"):
             begin.look(empty, again, NOW)
 

@@ -37,8 +37,12 @@ class First:
 
 
 def make_link(db: DbSession, now: datetime) -> str:
-    """A token that begins the club; those made before work no more. Does not commit."""
-    queries.club.end_begin_links(db)
+    """A token that begins the club. Does not commit.
+
+    Those made before still work until they are too old: whoever is in the middle when Uvren is started again goes on.
+    With the first club that is begun none of them does.
+    """
+    queries.club.drop_old_begin_links(db, now)
     token = secrets.token_urlsafe(24)
     link = BeginLink(id=new_ulid(), token_digest=digest(token), made_at=now, expires_at=now + HOLDS, used_at=None)
     db.add(link)

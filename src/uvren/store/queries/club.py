@@ -56,9 +56,9 @@ def begin_link_for_update(db: DbSession, digest: str) -> BeginLink | None:
     return db.scalar(select(BeginLink).where(BeginLink.token_digest == digest).with_for_update())
 
 
-def end_begin_links(db: DbSession) -> None:
-    """Let every link that begins a club work no more."""
-    db.execute(delete(BeginLink))
+def drop_old_begin_links(db: DbSession, now: datetime) -> None:
+    """Forget links that begin a club and are too old to."""
+    db.execute(delete(BeginLink).where(BeginLink.expires_at <= now))
 
 
 def user_names(db: DbSession, club_id: int) -> dict[int, str]:
@@ -144,6 +144,27 @@ def squads_of_athletes(db: DbSession, athletes: Collection[int], day: date) -> d
     for athlete, squad in rows:
         found[athlete].add(squad)
     return found
+
+
+def roles_in(db: DbSession, user_id: int, squad_id: int) -> set[Role]:
+    """Everything that a user is in a squad."""
+    query = select(RoleGrant.role).where(RoleGrant.user_id == user_id, RoleGrant.squad_id == squad_id)
+    return set(db.scalars(query))
+
+
+def drop_role(db: DbSession, user_id: int, squad_id: int, role: Role) -> bool:
+    """Take a role away; whether there was one."""
+    found = db.scalar(
+        select(RoleGrant).where(RoleGrant.user_id == user_id, RoleGrant.squad_id == squad_id, RoleGrant.role == role)
+    )
+    if found is not None:
+        db.delete(found)
+    return found is not None
+
+
+def only_club(db: DbSession) -> Club | None:
+    """The club of the installation, None while there is none."""
+    return db.scalar(select(Club).order_by(Club.id).limit(1))
 
 
 def grant_of(db: DbSession, user_id: int, squad_id: int) -> RoleGrant | None:
