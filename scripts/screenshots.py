@@ -114,9 +114,11 @@ def squad_of_staff(page: Page) -> None:
     page.locator("tr", has_text="three tests running").get_by_role("button").first.click()
     page.wait_for_selector(".test-series")
     take(page, "tests")
-    page.goto(f"/squad/forms?{DAY}")
-    page.wait_for_selector(".forms-table tr")
-    take(page, "forms")
+    page.goto(f"/session/calendar?{DAY}")
+    page.get_by_role("button", name="New session on Saturday 21 March 2026").wait_for()
+    page.locator(".session-line", has_text="Ostmar").click()
+    page.get_by_role("heading", name="Change this session").wait_for()
+    take(page, "calendar")
 
 
 def of_others(browser: Browser, address: str) -> None:
@@ -134,12 +136,12 @@ def of_others(browser: Browser, address: str) -> None:
         elif login == "admin":
             page.wait_for_selector(".plain-table tbody tr")
             take(page, "accounts")
+            page.goto("/squad/new")
+            page.get_by_label("Name of the squad").fill("Tarnholm Juniors")
+            take(page, "new-squad")
         else:
             page.wait_for_selector(".due")
             take(page, "phone")
-            page.locator(".due").first.click()
-            page.get_by_role("button", name="7.5 hours").click()
-            take(page, "phone-question")
         page.close()
 
 
