@@ -164,6 +164,17 @@ def test_a_session_is_changed_deleted_and_brought_back(signed_in):
     expect(late).to_have_count(1)
 
 
+def test_a_week_is_copied_into_another(signed_in):
+    page = signed_in
+    page.goto("/session/calendar")
+    into = datetime.now(UTC).date() + timedelta(days=70)
+    page.get_by_label("Into the week of").fill(str(into))
+    page.get_by_role("button", name="Copy its plan").click()
+    expect(page.get_by_text(re.compile(r"sessions? (is|are) made in the week of"))).to_be_visible()
+    expect(page).to_have_url(re.compile(f"day={into}"))
+    expect(page.locator(".session-line").first).to_be_visible()
+
+
 def test_what_was_entered_in_a_session_keeps_it(signed_in):
     page = signed_in
     month_ago = datetime.now(UTC).date() - timedelta(days=30)

@@ -13,13 +13,14 @@ from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.making import (
     Wanted,
     change_session,
+    copy_week,
     delete_session,
     make_sessions,
     restore_session,
 )
 from uvren.services.stamp import Stamp
 from uvren.store import queries
-from uvren.store.models import DailyLoad, Earlier, Entry, Membership, Session, SessionKind, Venue
+from uvren.store.models import DailyLoad, Earlier, Entry, Membership, Segment, Session, SessionKind, Venue
 
 FRIDAY = TODAY + timedelta(days=1)
 COURT = Wanted(SessionKind.COURT, "Evening court", FRIDAY, time(18, 0), 75, 5)
@@ -84,6 +85,29 @@ def test_a_match_has_an_opponent_and_needs_no_title(db, squad, stamp):
     # What is no match has none, whatever a form still holds.
     (made,) = make(db, squad, stamp, opponent="Lindhav", venue=Venue.AWAY)
     assert (made.name, made.opponent, made.venue) == ("Evening court", None, None)
+
+
+def test_a_week_is_copied_at_the_same_times_with_its_parts_and_once(db, squad, stamp):
+    monday = TODAY - timedelta(days=TODAY.weekday()) + timedelta(weeks=3)
+    (made,) = make(db, squad, stamp, day=monday + timedelta(days=2))
+    made.segments = [Segment(place=0, name="Warm-up", begins=0.0, minutes=15.0, weight=1.0)]
+    make(db, squad, stamp, day=monday + timedelta(days=5), kind=SessionKind.MATCH, opponent="Lindhav", title="")
+    db.flush()
+    into = monday + timedelta(weeks=2, days=4)
+    copies = copy_week(db, squad.squad, monday + timedelta(days=6), into, stamp=stamp)
+    assert [(one.day, one.name) for one in copies] == [
+        (monday + timedelta(days=16), "Evening court"),
+        (monday + timedelta(days=19), "Match against Lindhav"),
+    ]
+    zone = ZoneInfo(squad.squad.time_zone)
+    assert {one.starts_at.astimezone(zone).hour for one in copies} == {18}
+    assert [(part.name, part.minutes) for part in copies[0].segments] == [("Warm-up", 15.0)]
+    assert not any(one.done for one in copies)
+    with pytest.raises(Invalid, match="no session in that week") as refused:
+        copy_week(db, squad.squad, monday, into, stamp=stamp)
+    assert refused.value.field == "of"
+    with pytest.raises(Invalid, match="same week"):
+        copy_week(db, squad.squad, monday, monday + timedelta(days=3), stamp=stamp)
 
 
 def load_on(db, athlete, day):

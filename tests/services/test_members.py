@@ -7,12 +7,14 @@ from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
 from uvren.services.club.permissions import Person
-from uvren.services.errors import Invalid, NotFound
+from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.services.morning import read_morning
 from uvren.services.squad import members
+from uvren.services.squad.squads import create_squad
 from uvren.services.stamp import Stamp
 from uvren.store import queries
-from uvren.store.models import Audit, Role
+from uvren.store.models import Audit, Club, Membership, Role
+from uvren.store.types import new_ulid
 
 NEXT_WEEK = TODAY + timedelta(days=7)
 
@@ -94,3 +96,71 @@ def test_the_list_of_members_holds_those_who_are_and_those_who_will_be(db, squad
     members.join(db, squad.squad, "E", None, "wing", NEXT_WEEK, **who)
     members.leave(db, squad.squad, squad.athletes[0], TODAY - timedelta(days=1), **who)
     assert [one.athlete.name for one in queries.squad.memberships(db, squad.squad.id, TODAY)] == ["B", "C", "D", "E"]
+
+
+@pytest.fixture
+def staff(squad):
+    return Person(squad.staff.id, "", {squad.squad.id: frozenset({Role.PERFORMANCE})}, squad.squad.club_id)
+
+
+def correct(db, squad, staff, name, from_day, i=0):
+    members.correct(db, squad.squad, squad.athletes[i], name, from_day, person=staff, now=NOW)
+
+
+def first_day(db, squad, i=0):
+    return members.since(db, squad.squad)[squad.athletes[i]]
+
+
+def test_a_name_is_corrected_and_a_first_day_goes_back(db, squad, staff):
+    begun = first_day(db, squad)
+    correct(db, squad, staff, " Ada Tarn ", begun - timedelta(days=200))
+    assert names_on(db, squad, begun - timedelta(days=200)) == ["Ada Tarn"]
+    noted = db.scalars(select(Audit).where(Audit.action == "member_corrected")).one()
+    assert noted.details == {"renamed": True, "from_day": str(begun - timedelta(days=200)), "before": str(begun)}
+
+
+def test_a_first_day_goes_forward_as_far_as_nothing_was_entered(db, squad, staff):
+    with pytest.raises(Invalid, match="Something was entered") as refused:
+        correct(db, squad, staff, "A", TODAY)
+    assert refused.value.field == "from_day"
+    made = members.join(db, squad.squad, "E", None, "wing", TODAY, stamp=Stamp(squad.staff.id, NOW))
+    members.correct(db, squad.squad, made.athlete_id, "E", NEXT_WEEK, person=staff, now=NOW)
+    assert "E" not in names_on(db, squad, TODAY)
+
+
+def test_a_changed_position_is_no_beginning(db, squad, staff, who):
+    begun = first_day(db, squad)
+    members.change(db, squad.squad, squad.athletes[0], 44, "back", NEXT_WEEK, **who)
+    assert first_day(db, squad) == begun
+    correct(db, squad, staff, "A", begun - timedelta(days=9))
+    assert first_day(db, squad) == begun - timedelta(days=9)
+    assert positions_on(db, squad, NEXT_WEEK)["A"] == (44, "back")
+    with pytest.raises(Invalid, match="position changed"):
+        correct(db, squad, staff, "A", NEXT_WEEK)
+
+
+def test_who_came_back_keeps_the_span_before(db, squad, staff, who):
+    members.leave(db, squad.squad, squad.athletes[3], TODAY, **who)
+    members.join_known(db, squad.squad, squad.athletes[3], 4, "wing", NEXT_WEEK, person=staff, now=NOW)
+    assert first_day(db, squad, 3) == NEXT_WEEK
+    with pytest.raises(Invalid, match="They were in the squad until"):
+        correct(db, squad, staff, "D", TODAY, 3)
+    correct(db, squad, staff, "D", TODAY + timedelta(days=2), 3)
+    assert "D" not in names_on(db, squad, TODAY + timedelta(days=1))
+    members.leave(db, squad.squad, squad.athletes[3], NEXT_WEEK, **who)
+    with pytest.raises(NotFound):
+        correct(db, squad, staff, "D", TODAY, 3)
+
+
+def test_nobody_is_without_a_name_and_a_name_is_of_every_squad_of_theirs(db, squad, staff, who):
+    with pytest.raises(Invalid) as refused:
+        correct(db, squad, staff, " ", first_day(db, squad))
+    assert refused.value.field == "name"
+    club = db.get_one(Club, squad.squad.club_id)
+    other = create_squad(db, club, new_ulid().lower(), "Other", "Europe/Vienna", NOW)
+    db.add(Membership(squad_id=other.id, athlete_id=squad.athletes[0], position="wing", from_day=TODAY))
+    db.flush()
+    with pytest.raises(NotAllowed):
+        correct(db, squad, staff, "Ada", first_day(db, squad))
+    # Since when somebody is in this squad is this squad's.
+    correct(db, squad, staff, "A", first_day(db, squad) - timedelta(days=1))

@@ -37,7 +37,8 @@ MAY = {
     "accounts": {STAFF, CLINICIAN, ADMIN}, "inviteAthletes": {STAFF, CLINICIAN, ADMIN},
     "withdrawInvitation": {STAFF, CLINICIAN, ADMIN}, "newPasswordLink": {STAFF, CLINICIAN, ADMIN},
     "knownPeople": {STAFF, ADMIN}, "addKnownMember": {STAFF, ADMIN},
-    "addMember": {STAFF, ADMIN}, "lookAtPeople": {STAFF, ADMIN}, "addMembers": {STAFF, ADMIN},
+    "addMember": {STAFF, ADMIN}, "correctMember": {STAFF, ADMIN}, "lookAtPeople": {STAFF, ADMIN},
+    "addMembers": {STAFF, ADMIN},
     "changeMember": {STAFF, ADMIN},
     "leaveSquad": {STAFF, ADMIN},
     "inviteStaff": {ADMIN}, "setActive": {ADMIN}, "resetSecondFactor": {ADMIN}, "copyOfAthlete": {ADMIN},
@@ -49,7 +50,7 @@ MAY = {
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
-    "makeSessions", "changeSession", "deleteSession", "restoreSession",
+    "makeSessions", "copyWeek", "changeSession", "deleteSession", "restoreSession",
     "recordEntries", "makeCall", "makeCalls", "makeSheet", "tuneNotice", "takeBackNoticeSetting",
     "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",

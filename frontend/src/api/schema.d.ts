@@ -1084,6 +1084,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/members/{athlete_id}/correction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Correct an athlete's name, or the first day in the squad */
+        put: operations["correctMember"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/members/{athlete_id}/forget": {
         parameters: {
             query?: never;
@@ -1488,6 +1505,23 @@ export interface paths {
         get: operations["sessionsCalendar"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/copy-week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sessions of a week once more in another week */
+        post: operations["copyWeek"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1971,6 +2005,11 @@ export interface components {
             number: number | null;
             /** Position */
             position: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
             /** To Day */
             to_day: string | null;
         };
@@ -3048,6 +3087,32 @@ export interface components {
             given: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * CopyWeekIn
+         * @description Any day of the week that is copied, and of the one that it is copied into.
+         */
+        CopyWeekIn: {
+            /**
+             * Into
+             * Format: date
+             */
+            into: string;
+            /**
+             * Of
+             * Format: date
+             */
+            of: string;
+        };
+        /** CorrectIn */
+        CorrectIn: {
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Name */
+            name: string;
         };
         /** DoneOut */
         DoneOut: {
@@ -10120,6 +10185,42 @@ export interface operations {
             };
         };
     };
+    correctMember: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                athlete_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CorrectIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     forgetAthlete: {
         parameters: {
             query?: never;
@@ -10922,6 +11023,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+        };
+    };
+    copyWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CopyWeekIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

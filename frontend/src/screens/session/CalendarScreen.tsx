@@ -6,6 +6,7 @@ import { useKeys } from "../../frame/keys";
 import type { Place } from "../../frame/place";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
+import { CopyWeek } from "./CopyWeek";
 import { monthDays, monthName, otherMonth } from "./month";
 import { SessionForm } from "./SessionForm";
 import { SessionPlaces } from "./SessionPlaces";
@@ -65,11 +66,14 @@ export default function CalendarScreen({ place }: { place: Place }) {
               onLeave={close}
             />
           ) : (
-            <p className="quiet">
-              {may
-                ? "Pick a session to change it, or a day for another one."
-                : "Sessions are made by performance staff."}
-            </p>
+            <>
+              <p className="quiet">
+                {may
+                  ? "Pick a session to change it, or a day for another one."
+                  : "Sessions are made by performance staff."}
+              </p>
+              {may && <CopyWeek key={place.day} place={place} />}
+            </>
           )
         }
       >

@@ -167,7 +167,7 @@ function Fields({ of, planned, changes }: { of: Sending<Typed>; planned: Planned
         placeholder={typed.kind === "match" ? "Match" : ""}
       />
       {typed.kind === "match" && (
-        <div className="side-by-side">
+        <div className="form-pair">
           <TextField of={of} name="opponent" label="Against" maxLength={100} />
           <ChoiceField
             of={of}
@@ -180,11 +180,11 @@ function Fields({ of, planned, changes }: { of: Sending<Typed>; planned: Planned
           />
         </div>
       )}
-      <div className="side-by-side">
+      <div className="form-pair">
         <TextField of={of} name="day" label="Day" type="date" />
         <TextField of={of} name="at" label="Start" type="time" />
       </div>
-      <div className="side-by-side">
+      <div className="form-pair">
         <TextField of={of} name="minutes" label="Minutes planned" inputMode="decimal" />
         <TextField of={of} name="effort" label="Effort planned, 0 to 10" inputMode="decimal" />
       </div>

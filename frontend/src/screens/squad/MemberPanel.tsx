@@ -35,6 +35,7 @@ export function MemberPanel({ place, member, user, onMade }: MemberPanelProps) {
     <>
       <h2 className="side-head">{member.name}</h2>
       {place.may("invite") && <Position place={place} member={member} />}
+      {place.may("invite") && <Correction place={place} member={member} />}
       {place.may("invite") && <LastDay place={place} member={member} />}
       {user && (
         <p>
@@ -83,6 +84,34 @@ function Position({ place, member }: { place: Place; member: Member }) {
         <TextField of={of} name="number" label="Number" inputMode="numeric" />
       </div>
       <TextField of={of} name="from" also={["from_day"]} label="From" type="date" />
+    </Form>
+  );
+}
+
+/** What was wrong from the beginning: the name, or since when. */
+function Correction({ place, member }: { place: Place; member: Member }) {
+  const { slug } = place.squad;
+  const toast = useToast();
+  const of = useSending({
+    start: { name: member.name, since: member.since },
+    check: ({ name, since }) => ({
+      name: !name.trim() && "An athlete has a name.",
+      since: !since && "Choose the day.",
+    }),
+    send: ({ name, since }) =>
+      ask(
+        api.PUT("/api/squads/{slug}/members/{athlete_id}/correction", {
+          params: { path: { slug, athlete_id: member.athlete_id } },
+          body: { name, from_day: since },
+        }),
+      ),
+    saved: (_done, { name, since }) => toast(`${name.trim()} is in the squad from ${since}.`),
+    renews: [slug],
+  });
+  return (
+    <Form of={of} action="Correct it">
+      <TextField of={of} name="name" label="Name" maxLength={120} />
+      <TextField of={of} name="since" also={["from_day"]} label="In the squad from" type="date" />
     </Form>
   );
 }

@@ -15,7 +15,7 @@ from uvren.services.club import audit
 from uvren.services.day.dates import local_day
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
-from uvren.services.session.planning import NewSession, plan_sessions
+from uvren.services.session.planning import NewSegment, NewSession, plan_sessions
 from uvren.services.stamp import Stamp
 from uvren.services.versions import Whatever, check_seen, keep_earlier
 from uvren.store import queries
@@ -48,18 +48,52 @@ def make_sessions(db: DbSession, squad: Squad, wanted: Wanted, *, until: date | 
     queries.squad.hold(db, squad.id)
     _check(db, squad, wanted)
     new = [_planned(squad, one) for one in _weekly(wanted, until)]
-    there = {
-        (one.starts_at, one.kind, one.name)
-        for one in queries.session.sessions_between(db, squad.id, wanted.day, until or wanted.day)
-    }
-    fresh = [one for one in new if (one.starts_at, one.kind, _name(one)) not in there]
+    there = _there(db, squad, wanted.day, until or wanted.day)
+    fresh = [one for one in new if _key(one) not in there]
     if not fresh:
         raise Invalid("This session is there already.", field="title")
-    made = plan_sessions(db, squad, fresh)
+    return _make(db, squad, fresh, stamp)
+
+
+def _make(db: DbSession, squad: Squad, new: list[NewSession], stamp: Stamp) -> list[Session]:
+    made = plan_sessions(db, squad, new)
     for one in made:
         audit.note(db, "session_made", f"session:{one.id}", stamp=stamp, squad_id=squad.id, day=str(one.day))
     db.flush()
     return made
+
+
+def _there(db: DbSession, squad: Squad, first: date, last: date) -> set[tuple[datetime, SessionKind, str]]:
+    """What tells sessions of some days apart."""
+    found = queries.session.sessions_between(db, squad.id, first, last)
+    return {(one.starts_at, one.kind, one.name) for one in found}
+
+
+def _key(new: NewSession) -> tuple[datetime, SessionKind, str]:
+    return new.starts_at, new.kind, f"Match against {new.opponent}" if new.opponent else new.title
+
+
+def copy_week(db: DbSession, squad: Squad, of: date, into: date, *, stamp: Stamp) -> list[Session]:
+    """The sessions of a day's week once more in another day's week, with their parts; the plan, not what was done.
+
+    At the same time of the squad's clock. What is there already is left alone. Does not commit. Raises Invalid.
+    """
+    queries.squad.hold(db, squad.id)
+    first, target = (day - timedelta(days=day.weekday()) for day in (of, into))
+    if first == target:
+        raise Invalid("This is the same week.", field="into")
+    old = queries.session.sessions_between(db, squad.id, first, first + timedelta(days=6))
+    there = _there(db, squad, target, target + timedelta(days=6))
+    new = []
+    for one in old:
+        wanted = _as_wanted(squad, one)
+        planned = _planned(squad, replace(wanted, day=wanted.day + (target - first)))
+        if _key(planned) not in there:
+            parts = tuple(NewSegment(part.name, part.minutes, part.weight) for part in one.segments)
+            new.append(replace(planned, segments=parts))
+    if not new:
+        raise Invalid("There is no session in that week that is not in the other one already.", field="of")
+    return _make(db, squad, new, stamp)
 
 
 def change_session(
@@ -138,7 +172,9 @@ def restore_session(db: DbSession, squad: Squad, session_id: str, *, stamp: Stam
     )  # fmt: skip
     db.add(session)
     db.flush()
-    db.add_all(Entry(**one, session_id=session_id, entered_at=stamp.now) for one in data["plans"])
+    people = queries.squad.members_ever(db, squad.id)
+    plans = [one for one in data["plans"] if one["athlete_id"] in people]
+    db.add_all(Entry(**one, session_id=session_id, entered_at=stamp.now) for one in plans)
     audit.note(db, "session_restored", f"session:{session_id}", stamp=stamp, squad_id=squad.id, day=str(day))
     db.flush()
     return session
@@ -176,10 +212,6 @@ def find(db: DbSession, squad: Squad, session_id: str) -> Session:
     if session is None or session.squad_id != squad.id:
         raise NotFound("There is no such session in this squad.")
     return session
-
-
-def _name(new: NewSession) -> str:
-    return f"Match against {new.opponent}" if new.opponent else new.title
 
 
 def _weekly(wanted: Wanted, until: date | None) -> Iterator[Wanted]:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from itertools import groupby
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -116,6 +118,58 @@ def change(
     standing.number, standing.position = number, position.strip()
     db.flush()
     return standing
+
+
+def correct(
+    db: DbSession, squad: Squad, athlete_id: int, name: str, from_day: date, *, person: Person, now: datetime
+) -> None:
+    """Another name, and another first day of the span in the squad that holds now. Does not commit.
+
+    The name is the person's in every squad of theirs. The first day can go back, up to the end of a span before, and
+    forward as far as nothing was entered. Raises NotFound, NotAllowed, and Invalid with the field.
+    """
+    queries.squad.hold(db, squad.id)
+    spans = queries.squad.memberships_of(db, squad.id, athlete_id)
+    if not spans or spans[-1].to_day is not None:
+        raise NotFound("This athlete is not in the squad.")
+    athlete, name = db.get_one(Athlete, athlete_id), name.strip()
+    if not name:
+        raise Invalid("An athlete has a name.", field="name")
+    if name != athlete.name:
+        must_everywhere(db, squad, athlete_id, person, Action.INVITE)
+    first = _begins(spans)
+    span = spans[first]
+    if first and from_day <= (spans[first - 1].to_day or from_day):
+        raise Invalid(f"They were in the squad until {say.day(spans[first - 1].to_day or from_day)} before; choose a "
+                      "later day.", field="from_day")  # fmt: skip
+    if span.to_day is not None and from_day > span.to_day:
+        raise Invalid(f"Their position changed after {say.day(span.to_day)}; choose that day or an earlier one.",
+                      field="from_day")  # fmt: skip
+    entered = queries.session.first_day_of(db, squad.id, athlete_id, span.from_day)
+    if entered is not None and from_day > entered:
+        raise Invalid(f"Something was entered for them on {say.day(entered)}.", field="from_day")
+    stamp = Stamp(person.user_id, now)
+    audit.note(db, "member_corrected", f"athlete:{athlete_id}", stamp=stamp, squad_id=squad.id, athlete_id=athlete_id,
+               renamed=name != athlete.name, from_day=str(from_day), before=str(span.from_day))  # fmt: skip
+    athlete.name, span.from_day = name, from_day
+    db.flush()
+
+
+def _begins(spans: Sequence[Membership]) -> int:
+    """Where the last span without a gap begins: a changed position is a row of its own, from the day after."""
+    first = len(spans) - 1
+    while first and spans[first - 1].to_day == spans[first].from_day - timedelta(days=1):
+        first -= 1
+    return first
+
+
+def since(db: DbSession, squad: Squad) -> dict[int, date]:
+    """The day from which on everybody is in the squad without a gap, or was last."""
+    rows = queries.squad.memberships_of(db, squad.id, None)
+    return {
+        athlete: (own := list(spans))[_begins(own)].from_day
+        for athlete, spans in groupby(sorted(rows, key=lambda one: one.athlete_id), key=lambda one: one.athlete_id)
+    }
 
 
 def leave(db: DbSession, squad: Squad, athlete_id: int, to_day: date, *, stamp: Stamp) -> None:

@@ -223,6 +223,13 @@ def there_already(db: DbSession, pairs: Sequence[tuple[str, int]]) -> set[tuple[
     return there
 
 
+def first_day_of(db: DbSession, squad_id: int, athlete_id: int, first: date) -> date | None:
+    """The first day from one on, on which an athlete took part in a session of the squad."""
+    query = select(func.min(Session.day)).join(Entry, Entry.session_id == Session.id)
+    took_part = (Entry.athlete_id == athlete_id, or_(Entry.minutes > 0, Entry.effort.is_not(None)))
+    return db.scalar(query.where(Session.squad_id == squad_id, Session.day >= first, *took_part))
+
+
 def is_written_in(db: DbSession, session_id: str) -> bool:
     """Whether anything was entered in a session, or came in for it, beside what is planned."""
     said = or_(Entry.minutes.is_not(None), Entry.effort.is_not(None), Entry.words.is_not(None))

@@ -214,6 +214,14 @@ def standing_membership(db: DbSession, squad_id: int, athlete_id: int) -> Member
     return db.scalars(query.order_by(Membership.from_day.desc()).limit(1)).first()
 
 
+def memberships_of(db: DbSession, squad_id: int, athlete_id: int | None) -> list[Membership]:
+    """Every membership of an athlete in a squad, or without one of everybody, in order of time."""
+    query = select(Membership).where(Membership.squad_id == squad_id)
+    if athlete_id is not None:
+        query = query.where(Membership.athlete_id == athlete_id)
+    return list(db.scalars(query.order_by(Membership.from_day)))
+
+
 def last_membership(db: DbSession, squad_id: int, athlete_id: int) -> Membership | None:
     """The membership of an athlete in a squad that begins last."""
     query = select(Membership).where(Membership.squad_id == squad_id, Membership.athlete_id == athlete_id)

@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 
 from uvren.services.club import invitations
 from uvren.services.club.permissions import Action
+from uvren.services.squad import members
 from uvren.store import queries
 from uvren.web import context
 from uvren.web.club import accounts_schemas as schemas
@@ -30,6 +31,7 @@ def read_accounts(slug: str) -> dict[str, Any]:
         everyone = [one for one in everyone if one.user.athlete_id is not None]
     has = {one.user.athlete_id for one in everyone}
     there, today = queries.squad.memberships(db, squad.id, context.today(squad)), context.today(squad)
+    since = members.since(db, squad)
     linkable = invitations.linkable(db, squad, {one.athlete_id for one in there}, context.person(), today)
     return {
         "users": [
@@ -52,6 +54,7 @@ def read_accounts(slug: str) -> dict[str, Any]:
                 "number": one.number,
                 "position": one.position,
                 "from_day": one.from_day,
+                "since": since[one.athlete_id],
                 "to_day": one.to_day,
                 "account": one.athlete_id in has,
                 "linkable": one.athlete_id in linkable,

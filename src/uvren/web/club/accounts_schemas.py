@@ -25,6 +25,7 @@ class MemberOut(Out):
     number: int | None
     position: str
     from_day: date
+    since: date
     to_day: date | None
     account: bool
     linkable: bool

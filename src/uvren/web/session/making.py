@@ -56,6 +56,17 @@ def read_all(slug: str, query_data: schemas.SpanQuery) -> dict[str, Any]:
     }
 
 
+@blueprint.post("/copy-week")
+@blueprint.input(schemas.CopyWeekIn)
+@blueprint.output(schemas.MadeOut)
+@blueprint.doc(operation_id="copyWeek", summary="The sessions of a week once more in another week")
+def copy_week(slug: str, json_data: schemas.CopyWeekIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    of, into = context.sane(json_data.of), context.sane(json_data.into)
+    made = making.copy_week(context.db(), squad, of, into, stamp=context.stamp())
+    return {"sessions": [_out(squad, one) for one in made]}
+
+
 @blueprint.get("/<session_id>/plan")
 @blueprint.output(schemas.SessionPlanOut)
 @blueprint.doc(operation_id="sessionPlan", summary="A session as it is planned, to be changed")

@@ -29,6 +29,13 @@ class NewSessionIn(SessionIn):
     until: date | None = None
 
 
+class CopyWeekIn(In):
+    """Any day of the week that is copied, and of the one that it is copied into."""
+
+    of: date
+    into: date
+
+
 class ChangedSessionIn(SessionIn):
     version: int | None
 

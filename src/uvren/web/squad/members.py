@@ -95,6 +95,18 @@ def change_member(slug: str, athlete_id: int, json_data: schemas.PositionIn) -> 
     return {"done": True}
 
 
+@blueprint.put("/members/<int:athlete_id>/correction")
+@blueprint.input(schemas.CorrectIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="correctMember", summary="Correct an athlete's name, or the first day in the squad")
+def correct_member(slug: str, athlete_id: int, json_data: schemas.CorrectIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.INVITE)
+    from_day = context.sane(json_data.from_day)
+    members.correct(context.db(), squad, athlete_id, json_data.name, from_day, person=context.person(),
+                    now=context.now())  # fmt: skip
+    return {"done": True}
+
+
 @blueprint.put("/members/<int:athlete_id>/last-day")
 @blueprint.input(schemas.LeaveIn)
 @blueprint.output(DoneOut)

@@ -89,6 +89,11 @@ class PositionIn(In):
     from_day: date
 
 
+class CorrectIn(In):
+    name: Annotated[str, Field(max_length=120)]
+    from_day: date
+
+
 class LeaveIn(In):
     to_day: date
 
