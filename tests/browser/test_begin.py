@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
 from tests.browser.test_files import drop
@@ -84,15 +85,22 @@ def test_from_an_empty_start_to_the_first_morning(page, link, open_page):
     expect(begins).to_contain_text("Swings: Ceiling on the weighted ratio 1.5")
     expect(begins).to_contain_text("Starting points, none of them known to be right for you")
     page.get_by_label("Name of the squad").fill("First team")
+    assert Axe().run(page).response["violations"] == []
     page.get_by_role("button", name="Make the squad").click()
 
     # 3. People, pasted.
+    expect(page.get_by_role("region", name="First steps")).to_be_visible()
+    page.goto("/athlete")
+    expect(page.get_by_role("heading", name="Nobody is in this squad on that day")).to_be_visible()
+    page.get_by_role("button", name="See what comes first").click()
     steps = page.get_by_role("region", name="First steps")
+    assert Axe().run(page).response["violations"] == []
     steps.get_by_role("link", name="Say who is in the squad").click()
     people = [f"{i + 1}\t{name}\t{'singles' if i % 2 else 'doubles'}\t2025-07-01" for i, name in enumerate(NAMES)]
     page.get_by_label("Paste the list").fill("\n".join([*people, people[0]]))
     page.get_by_role("button", name="Look at them").click()
     expect(page.get_by_text("Stands twice in the list.")).to_be_visible()
+    assert Axe().run(page).response["violations"] == []
     page.get_by_role("button", name="Add the 5").click()
     expect(page.get_by_text("5 athletes are in the squad.")).to_be_visible()
     expect(page.get_by_role("heading", level=1)).to_contain_text("0 of 5 athletes can sign in")
@@ -105,6 +113,7 @@ def test_from_an_empty_start_to_the_first_morning(page, link, open_page):
     page.get_by_label("Effort planned, 0 to 10").fill("12")
     page.get_by_role("button", name="Make it").click()
     expect(page.get_by_text("0 to 10.", exact=True)).to_be_visible()
+    assert Axe().run(page).response["violations"] == []
     page.get_by_label("Effort planned, 0 to 10").fill("5,5")
     until = datetime.now(UTC).date() + timedelta(days=22)
     page.get_by_label("Every week until").fill(str(until))

@@ -52,6 +52,16 @@ export default function AthleteScreen({ place }: { place: Place }) {
         {(timeline.error ?? squad.error)?.message}
       </Message>
     );
+  if (squad.data && athlete === undefined)
+    return (
+      <Message
+        title="Nobody is in this squad on that day"
+        action="See what comes first"
+        onAction={() => place.go("/morning")}
+      >
+        There is no picture of anybody yet: athletes belong to a squad from a day on.
+      </Message>
+    );
   return (
     <>
       <div className="summary">

@@ -27,12 +27,14 @@ export function CopyWeek({ place }: { place: Place }) {
     renews: [place.squad.slug],
   });
   return (
-    <Form of={of} head="Copy a week" action="Copy its plan">
-      <p className="quiet">
-        The sessions of the week of {mediumDay(monday)}, at the same times, with their parts. What is there
-        already stays.
-      </p>
-      <TextField of={of} name="into" also={["of"]} label="Into the week of" type="date" />
-    </Form>
+    <section aria-label="Copy a week" className="copy-week">
+      <Form of={of} head="Copy a week" action="Copy its plan">
+        <p className="quiet">
+          The sessions of the week of {mediumDay(monday)}, at the same times, with their parts. What is there
+          already stays.
+        </p>
+        <TextField of={of} name="into" also={["of"]} label="Into the week of" type="date" />
+      </Form>
+    </section>
   );
 }
