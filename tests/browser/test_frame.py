@@ -173,7 +173,16 @@ def test_a_wrong_password_is_said_at_its_field(open_page):
 def test_nothing_sticks_out_sideways(open_page, staff_state, size):
     page = open_page(staff_state, *size)
     session = "/session?squad=tarnholm-handball&day=2026-03-12"
-    for address in (MORNING, session, f"{session}&show=counts", "/squad/limits", "/squad/units", "/squad/files"):
+    calendar = "/session/calendar"
+    for address in (
+        MORNING,
+        session,
+        calendar,
+        f"{session}&show=counts",
+        "/squad/limits",
+        "/squad/units",
+        "/squad/files",
+    ):
         page.goto(address)
         page.wait_for_selector(".summary h1 b")
         if size[0] < 1000:
@@ -183,7 +192,15 @@ def test_nothing_sticks_out_sideways(open_page, staff_state, size):
         assert width <= size[0], address
 
 
-AXE = [MORNING, "/session", "/squad/limits", "/squad/units", "/squad/people", "/session?show=counts"]
+AXE = [
+    MORNING,
+    "/session",
+    "/squad/limits",
+    "/squad/units",
+    "/squad/people",
+    "/session?show=counts",
+    "/session/calendar",
+]
 
 
 @pytest.mark.parametrize("address", AXE)
