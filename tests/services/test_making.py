@@ -138,6 +138,16 @@ def test_a_session_that_moves_takes_what_was_entered_with_it(db, squad, stamp):
     assert kept.data["day"] == str(past)
 
 
+def test_what_was_done_is_not_moved_to_a_day_to_come(db, squad, stamp):
+    (made,) = make(db, squad, stamp, day=TODAY - timedelta(days=2), at=time(6, 0))
+    rated(db, squad, stamp, made, squad.athletes[0])
+    with pytest.raises(Invalid, match="still to come") as error:
+        change_session(db, squad.squad, made.id, replace(COURT, day=FRIDAY), version=1, stamp=stamp)
+    assert error.value.field == "day"
+    change_session(db, squad.squad, made.id, replace(COURT, day=TODAY, at=time(6, 0)), version=1, stamp=stamp)
+    assert made.day == TODAY
+
+
 def test_nobody_takes_part_before_they_were_in_the_squad(db, squad, stamp):
     (made,) = make(db, squad, stamp, day=TODAY - timedelta(days=3), at=time(6, 0))
     rated(db, squad, stamp, made, squad.athletes[0])

@@ -110,6 +110,8 @@ def change_session(
     yours = vars(wanted)
     check_seen(version, session.version, f"{session.name} was changed meanwhile.", yours=yours,
                theirs=shown(squad, session))  # fmt: skip
+    if session.done and wanted.day > max(session.day, local_day(squad, stamp.now)):
+        raise Invalid("What was done cannot be moved to a day that is still to come.", field="day")
     new, before = _planned(squad, wanted), session.day
     people = queries.session.people_in(db, session.id)
     if wanted.day != before and people:
