@@ -159,8 +159,8 @@ class PrivateServer:
             lines = (result.stderr or result.stdout).strip().splitlines() or ["no reason given"]
             # The last line only says that it gave up; why stands in those before it.
             why = [line.partition("[ERROR]")[2].strip() for line in lines if "[ERROR]" in line] or lines[-1:]
-            # While others set theirs up beside it MariaDB now and then gives up without a reason.
-            if not left or why != ["Aborting"]:
+            # While others set theirs up beside it MariaDB now and then gives up without a reason, or by a signal.
+            if not left or (why != ["Aborting"] and not any("got signal" in one for one in why)):
                 raise ServerError(f"MariaDB could not set up its files in {self.folder}: {'; '.join(why[:3])}")
 
     def _await_ready(self) -> None:
