@@ -325,10 +325,10 @@ weeks before set the level too high or too low for some time: that is where it f
 
 ## Every kind, on the demo, seeds {demo_seeds}, every {every} days
 
-The demo's athletes live by the first truth above, *a mixture*, some of them with each habit. *Beside* is read in the
-evidence and puts nobody on the list: found as often by chance, or told better by the worn notice. *Called* is the share
-of its days on which staff stepped in: the demo's go by who stands as worn on the desk, with
-lapses (four mornings of ten), and now and then by their eye, so that other kinds are called on for what they share.
+The demo's athletes live by the first truth above, *a mixture*; six of 22 have a habit of answering, of four kinds.
+*Beside* is read in the evidence and puts nobody on the list: found as often by chance, or told better by the worn
+notice. *Called* is the share of its days on which staff stepped in: the demo's go by who stands as worn on the desk, on
+four such mornings of ten, and now and then by their eye, so that other kinds are called on for what they share.
 
 {demo}
 """

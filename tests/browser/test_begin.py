@@ -166,6 +166,14 @@ def test_a_session_is_changed_deleted_and_brought_back(signed_in):
     page.get_by_role("button", name="Save", exact=True).click()
     late = page.get_by_role("button", name=re.compile("19:30 Late hall"))
     expect(late).to_have_count(1)
+    page.get_by_role("button", name="Undo").click()
+    expect(late).to_have_count(0)
+    expect(line).to_be_visible()
+    line.click()
+    page.get_by_label("Start").fill("19:30")
+    page.get_by_label("Title").fill("Late hall")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(late).to_have_count(1)
     late.click()
     page.get_by_role("button", name="Delete this session").click()
     expect(late).to_have_count(0)
@@ -182,6 +190,25 @@ def test_a_week_is_copied_into_another(signed_in):
     expect(page.get_by_text(re.compile(r"sessions? (is|are) made in the week of"))).to_be_visible()
     expect(page).to_have_url(re.compile(f"day={into}"))
     expect(page.locator(".session-line").first).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".session-line")).to_have_count(0)
+
+
+def test_sessions_are_made_and_taken_back_by_keys_alone(signed_in):
+    page = signed_in
+    day = datetime.now(UTC).date() + timedelta(days=150)
+    page.goto(f"/session/calendar?day={day}")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("no session yet")
+    page.keyboard.press("n")
+    expect(page.get_by_label("Title")).to_be_focused()
+    page.keyboard.type("Early hall")
+    page.get_by_label("Minutes planned").fill("60")
+    page.get_by_label("Effort planned, 0 to 10").fill("4")
+    page.get_by_label("Every week until").fill(str(day + timedelta(days=14)))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("3 sessions are made, until")).to_be_visible()
+    page.get_by_role("button", name="Undo").press("Enter")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("no session yet")
 
 
 def test_what_was_entered_in_a_session_keeps_it(signed_in):

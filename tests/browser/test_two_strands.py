@@ -67,3 +67,26 @@ def test_the_desk_shows_those_alone_whose_plan_needs_a_change(staff):
     expect(staff.get_by_role("region", name="State needs a call")).to_have_count(0)
     expect(staff.get_by_role("region", name="Plan needs a change")).to_be_visible()
     assert "show=change" in staff.url
+
+
+def test_what_the_sentence_asks_for_is_done_in_the_calendar_and_undone(staff):
+    """The session is made shorter by as much as it says: those it clears are cleared, and back again."""
+    staff.goto(MORNING)
+    over = staff.locator(".squad-story", has_text=STORY)
+    less = int(re.findall(r"; (\d+) min less", over.inner_text())[0])
+    staff.goto("/session/calendar?squad=tarnholm-handball&day=2026-03-12")
+    staff.locator(".month td[aria-current=date] .session-line", has_text="Court").click()
+    minutes = staff.get_by_label("Minutes planned")
+    minutes.fill(str(int(minutes.input_value()) - less))
+    staff.get_by_role("button", name="Save", exact=True).click()
+    undo = staff.get_by_role("button", name="Undo")
+    expect(undo).to_be_visible()
+    desk = staff.context.new_page()
+    desk.goto(MORNING)
+    expect(desk.locator(".lane")).to_have_count(22)
+    expect(desk.locator(".squad-story", has_text=STORY)).to_have_count(0)
+    assert names_in(desk, "Plan needs a change") == ["D. Elsilith"]
+    undo.click()
+    expect(staff.locator(".month td[aria-current=date] .session-line", has_text="Court 65")).to_have_count(1)
+    desk.reload()
+    expect(desk.locator(".squad-story", has_text=STORY)).to_be_visible()

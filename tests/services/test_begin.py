@@ -100,7 +100,12 @@ def test_a_squad_begins_with_what_its_work_needs(db, founder, kind):
         assert set(unit.kinds) & set(kind.sessions)
     limits = [limit for limit, _ in queries.squad.limits_until(db, squad.id, EVER)]
     assert len(limits) == len(kind.limits) >= 5
-    assert all(limit.source.startswith("Starting point") for limit in limits)
+    # Each says what its rule goes back to, or that nothing is behind it.
+    sources = {limit.rule: limit.source for limit in limits}
+    assert sources["monotony_cap"] == "Starting point; Foster 1998"
+    assert sources["week_change_cap"].startswith("Starting point; 10 to 15 %")
+    assert sources["days_in_row"] == "Starting point; no study behind it"
+    assert all(limit.source.startswith("Starting point; ") for limit in limits)
     assert [place.name for place in queries.squad.places(db, squad.id)] == sorted(kind.places)
     assert len(queries.squad.tests_of(db, squad.id)) > 3
     # An empty squad has a morning: nobody in it, and nothing that fails.

@@ -1,7 +1,7 @@
 """Sessions made, changed, taken away and brought back by hand."""
 
 from dataclasses import replace
-from datetime import date, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -9,6 +9,7 @@ from sqlalchemy import select
 
 from tests.conftest import NOW, TODAY
 from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.morning import read_morning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.making import (
     Wanted,
@@ -17,7 +18,9 @@ from uvren.services.session.making import (
     delete_session,
     make_sessions,
     restore_session,
+    take_back,
 )
+from uvren.services.squad.places import add_place, remove_place
 from uvren.services.stamp import Stamp
 from uvren.store import queries
 from uvren.store.models import DailyLoad, Earlier, Entry, Membership, Segment, Session, SessionKind, Venue
@@ -59,10 +62,17 @@ def test_weekly_until_a_day_keeps_the_clock_over_the_change_of_time(db, squad, s
     assert len(make(db, squad, stamp, until=FRIDAY + timedelta(weeks=5))) == 1
 
 
-def test_a_time_that_the_clock_skips_is_refused_or_is_the_one_after(db, squad, stamp):
-    """On 29 March 2026 the clock goes from 2 to 3."""
-    (made,) = make(db, squad, stamp, day=date(2026, 3, 29), at=time(2, 30))
-    assert made.day == date(2026, 3, 29)
+def test_a_time_that_the_clock_skips_is_refused_and_one_that_it_has_twice_is_the_first(db, squad, stamp):
+    """On 29 March 2026 the clock goes from 2 to 3, on 25 October from 3 back to 2."""
+    for more in ({"day": date(2026, 3, 29)}, {"day": date(2026, 3, 22), "until": date(2026, 4, 5)}):
+        with pytest.raises(Invalid, match=r"Sun 29 March.* the clock skips 02:30") as error:
+            make(db, squad, stamp, at=time(2, 30), **more)
+        assert error.value.field == "at"
+    (made,) = make(db, squad, stamp, day=date(2026, 10, 25), at=time(2, 30))
+    assert made.starts_at == datetime(2026, 10, 25, 0, 30, tzinfo=UTC)
+    db.commit()
+    with pytest.raises(Invalid, match="there already"):
+        make(db, squad, stamp, day=date(2026, 10, 25), at=time(2, 30))
 
 
 @pytest.mark.parametrize(
@@ -108,6 +118,67 @@ def test_a_week_is_copied_at_the_same_times_with_its_parts_and_once(db, squad, s
     assert refused.value.field == "of"
     with pytest.raises(Invalid, match="same week"):
         copy_week(db, squad.squad, monday, monday + timedelta(days=3), stamp=stamp)
+
+
+def planned(db, squad, stamp, session, *plans):
+    changes = [
+        EntryChange(session_id=session.id, athlete_id=athlete, minutes=None, effort=None, planned_minutes=minutes,
+                    planned_effort=effort)
+        for athlete, (minutes, effort) in zip(squad.athletes, plans, strict=False)
+    ]  # fmt: skip
+    record_entries(db, squad.squad.id, changes, stamp=stamp, today=TODAY)
+
+
+def plans_of(db, session):
+    return {one.athlete_id: (one.planned_minutes, one.planned_effort) for one in
+            queries.session.entries_of(db, [session.id])}  # fmt: skip
+
+
+def test_everybodys_plan_follows_the_sessions_and_comes_back_with_it(db, squad, stamp):
+    """Planned as everybody, for part of it, for more, and with no effort of one's own."""
+    a, b, c, d = squad.athletes
+    (made,) = make(db, squad, stamp)
+    planned(db, squad, stamp, made, (75, 5), (45, 4), (90, 6), (40, None))
+    before = plans_of(db, made)
+    change_session(db, squad.squad, made.id, replace(COURT, minutes=42, effort=3), version=1, stamp=stamp)
+    assert plans_of(db, made) == {a: (42, 3), b: (42, 3), c: (90, 6), d: (40, None)}
+    back = take_back(db, squad.squad, made.id, version=2, stamp=stamp)
+    assert (back.planned_minutes, back.planned_effort, back.version) == (75, 5, 3)
+    assert plans_of(db, made) == before
+    # And forth again: what was taken back is a change as well.
+    take_back(db, squad.squad, made.id, version=3, stamp=stamp)
+    assert plans_of(db, made)[a] == (42, 3)
+
+
+def test_a_shorter_session_leaves_more_room_for_what_follows_on_the_desk(db, squad, stamp):
+    today = squad.on(TODAY)
+    lanes = read_morning(db, squad.squad, TODAY, TODAY)[0].lanes
+    planned(db, squad, stamp, today, *[(today.planned_minutes, today.planned_effort)] * 4)
+    shorter = replace(COURT, kind=today.kind, title=today.title, day=TODAY, at=time(12), minutes=10, effort=2)
+    change_session(db, squad.squad, today.id, shorter, version=today.version, stamp=stamp)
+    after = read_morning(db, squad.squad, TODAY, TODAY)[0].lanes
+    assert [lane.room.plan for lane in after] == [20.0] * 4
+    assert all(lane.room.plan > 20 for lane in lanes)
+
+
+def test_what_was_not_changed_is_not_taken_back(db, squad, stamp):
+    (made,) = make(db, squad, stamp)
+    with pytest.raises(Stale, match="was not changed"):
+        take_back(db, squad.squad, made.id, version=1, stamp=stamp)
+    change_session(db, squad.squad, made.id, replace(COURT, minutes=60), version=1, stamp=stamp)
+    with pytest.raises(Stale):
+        take_back(db, squad.squad, made.id, version=1, stamp=stamp)
+    assert made.planned_minutes == 60
+
+
+def test_a_place_that_left_the_list_stays_where_it_is_and_is_chosen_nowhere_else(db, squad, stamp):
+    hall = add_place(db, squad.squad, "Old hall")
+    (made,) = make(db, squad, stamp, place="Old hall")
+    remove_place(db, squad.squad, hall.id)
+    change_session(db, squad.squad, made.id, replace(COURT, minutes=60, place="Old hall"), version=1, stamp=stamp)
+    assert (made.planned_minutes, made.place) == (60, "Old hall")
+    with pytest.raises(Invalid):
+        make(db, squad, stamp, title="Another", place="Old hall")
 
 
 def load_on(db, athlete, day):

@@ -74,6 +74,7 @@ KNOCKS = [
     Knock("session", "GET", "sessions/{id}/plan"),
     Knock("session", "PUT", "sessions/{id}/plan", lambda _: {
         "kind": "gym", "title": "x", "day": str(TODAY), "at": "18:00", "minutes": 60, "effort": 5, "version": 1}),
+    Knock("session", "POST", "sessions/{id}/take-back", lambda _: {"version": 1}),
     Knock("session", "DELETE", "sessions/{id}?version=1"),
     Knock("session", "POST", "sessions/{id}/restore", lambda _: {}),
     Knock("limit", "DELETE", "limits/{id}"),

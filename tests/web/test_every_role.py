@@ -50,7 +50,7 @@ MAY = {
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
-    "makeSessions", "copyWeek", "changeSession", "deleteSession", "restoreSession",
+    "makeSessions", "takeBackSession", "copyWeek", "changeSession", "deleteSession", "restoreSession",
     "recordEntries", "makeCall", "makeCalls", "makeSheet", "tuneNotice", "takeBackNoticeSetting",
     "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",

@@ -36,7 +36,9 @@ def work(seconds):
 
 
 def uses(turns, name, seconds):
+    """So much was used by somebody who asks for more than the turns at once."""
     turns._people[name].uses(seconds, turns._clock())
+    turns._people[name].asking = max(turns._people[name].asking, TURNS)
 
 
 def test_nobody_waits_who_is_alone_however_much_it_is(turns, clock):
@@ -56,6 +58,29 @@ def test_who_used_much_waits_while_others_ask_and_they_do_not(turns, clock):
     with turns.one("other"):
         pass
     assert len(clock.waited) == 1
+
+
+def test_who_waits_for_an_answer_before_asking_again_is_not_held_back(turns, clock):
+    uses(turns, "one", 50 * FREE)
+    turns._people["one"].asking = TURNS - 1
+    with turns.one("other"):
+        pass
+    with turns.one("one"):
+        pass
+    assert clock.waited == []
+    # With one more at the same time they are.
+    turns._people["one"].asking = TURNS
+    with turns.one("one"):
+        pass
+    assert clock.waited == [LONGEST]
+
+
+def test_those_who_ask_are_counted_also_when_they_fail(turns):
+    with turns.one("one"), turns.one("one"):
+        assert turns._people["one"].asking == TURNS
+    with pytest.raises(ZeroDivisionError), turns.one("one"):
+        raise ZeroDivisionError
+    assert turns._people["one"].asking == 0
 
 
 def test_a_wait_is_never_longer_than_said_and_ends_when_the_others_left(turns, clock):
@@ -80,6 +105,7 @@ def test_what_was_used_is_made_good_with_time(turns, clock):
     # Twelve a second for long come to the share, and no more.
     done = 0
     began = clock.now
+    turns._people["one"].asking = TURNS + 1
     while clock.now < began + 60:
         turns.held("other")
         clock.now += turns.held("one") or 0.001

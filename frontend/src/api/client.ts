@@ -7,6 +7,7 @@ import { unchanged } from "./unchanged";
 export type Me = components["schemas"]["MeOut"];
 export type SquadInfo = Me["squads"][number];
 export type Pasted = components["schemas"]["PastedOut"]["people"][number];
+export type SessionPlan = components["schemas"]["SessionPlanOut"];
 export type Planned = components["schemas"]["PlannedOut"];
 export type PlannedSession = Planned["sessions"][number];
 export type BeginSquad = components["schemas"]["BeginSquadOut"];

@@ -1666,6 +1666,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a session be again what it was before its last change */
+        post: operations["takeBackSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}/traces/{athlete_id}": {
         parameters: {
             query?: never;
@@ -7929,6 +7946,11 @@ export interface components {
             };
             message?: string;
         };
+        /** VersionIn */
+        VersionIn: {
+            /** Version */
+            version: number;
+        };
         /** ViewIn */
         ViewIn: {
             /** Name */
@@ -11352,6 +11374,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPlanOut"];
                 };
             };
             /** @description Validation error */

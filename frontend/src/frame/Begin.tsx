@@ -4,7 +4,7 @@ import { Checks, Group } from "../kit/fields";
 import { ChoiceField, Form, TextField, useSending } from "../kit/form";
 import { Mark } from "./Mark";
 import { Message } from "./Message";
-import { OWN_ROLES, type OwnRole, ownZone, zones } from "./zones";
+import { OWN_ROLES, type OwnRole, ownZone, ROLE_NAMES, zones } from "./zones";
 
 const home = () => window.location.assign("/");
 
@@ -78,6 +78,7 @@ function BeginForm({ token }: { token: string }) {
         <Group label="You work as" error={of.wrong("roles")}>
           <Checks
             all={OWN_ROLES}
+            names={ROLE_NAMES}
             chosen={of.typed.roles}
             onChange={(roles) => of.form.setValue("roles", roles)}
           />

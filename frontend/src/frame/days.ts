@@ -10,6 +10,7 @@ const form = (options: Intl.DateTimeFormatOptions) => {
 export const shortDay = form({ weekday: "short", day: "numeric" });
 export const dayAndMonth = form({ day: "numeric", month: "short" });
 export const longDay = form({ weekday: "long", day: "numeric", month: "long", year: "numeric" });
+export const monthName = form({ month: "long", year: "numeric" });
 export const mediumDay = form({ weekday: "short", day: "numeric", month: "long" });
 
 export function plusDays(day: string, days: number): string {

@@ -1,5 +1,6 @@
 /** What somebody can be in squads of their own making, in the order in which they are offered. */
 export const OWN_ROLES = ["performance", "coach", "clinician"] as const;
+export const ROLE_NAMES = { performance: "performance staff" };
 export type OwnRole = (typeof OWN_ROLES)[number];
 
 /** The time zone of this browser. */

@@ -69,10 +69,12 @@ interface ChecksProps<Value extends string> {
   all: readonly Value[];
   chosen: readonly Value[];
   onChange: (chosen: Value[]) => void;
+  /** What they are called, where that is not what is sent. */
+  names?: Partial<Record<Value, string>>;
 }
 
 /** Any of a few words. */
-export function Checks<Value extends string>({ all, chosen, onChange }: ChecksProps<Value>) {
+export function Checks<Value extends string>({ all, chosen, onChange, names }: ChecksProps<Value>) {
   return (
     <div className="checks">
       {all.map((one) => (
@@ -84,7 +86,7 @@ export function Checks<Value extends string>({ all, chosen, onChange }: ChecksPr
               onChange(event.target.checked ? [...chosen, one] : chosen.filter((other) => other !== one))
             }
           />
-          {one}
+          {names?.[one] ?? one}
         </label>
       ))}
     </div>

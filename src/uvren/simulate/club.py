@@ -134,7 +134,7 @@ def _load(db: DbSession, seed: int) -> dict[int, Body]:
     truth: dict[int, Body] = {}
     random = np.random.default_rng(seed)
     hint = "\n".join(f"sign in as {login!r} with {PASSWORD!r} ({what})" for login, what in SIGN_INS)
-    club = squads.create_club(db, "Tarnholm", demo_now=NOW, demo_hint=hint)
+    club = squads.create_club(db, "Tarnholm", TIME_ZONE, demo_now=NOW, demo_hint=hint)
     agreed = datetime.combine(FIRST, time(9), ZoneInfo(TIME_ZONE))
     handball = squads.create_squad(db, club, "tarnholm-handball", "Tarnholm Handball", TIME_ZONE, agreed)
     ski = squads.create_squad(db, club, "tarnholm-ski", "Tarnholm Ski", TIME_ZONE, agreed)

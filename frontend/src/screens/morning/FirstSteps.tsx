@@ -36,7 +36,7 @@ export function FirstSteps({ place }: { place: Place }) {
       to: place.to("/squad/files"),
       may: place.may("import"),
       what: "Bring in the seasons you have",
-      why: "From the sheet as it is. Loads of some weeks give corridors, of some months norms.",
+      why: "A line for each person and day. Figures that still lack history say so.",
       there: "",
     },
   ].filter((step) => step.may);

@@ -2,7 +2,7 @@ import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { Turned } from "../../api/client";
 import { reviewQuery } from "../../api/queries";
-import { mediumDay, plusDays } from "../../frame/days";
+import { mediumDay, monthName, plusDays } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
@@ -25,9 +25,7 @@ export default function ReviewScreen({ place }: { place: Place }) {
   const data = review.data;
   const calls = data?.calls ?? [];
   const known = calls.filter((call) => call.kept !== "");
-  const month = data
-    ? new Date(`${data.first}T12:00`).toLocaleDateString("en-GB", { month: "long", year: "numeric" })
-    : "";
+  const month = data ? monthName(data.first) : "";
   return (
     <>
       <MorningTabs place={place} />

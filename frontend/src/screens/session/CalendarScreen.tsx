@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Planned, PlannedSession } from "../../api/client";
 import { plannedQuery } from "../../api/queries";
-import { longDay } from "../../frame/days";
+import { longDay, monthName } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import type { Place } from "../../frame/place";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
 import { CopyWeek } from "./CopyWeek";
-import { monthDays, monthName, otherMonth } from "./month";
+import { mondayOf, monthDays, otherMonth } from "./month";
 import { SessionForm } from "./SessionForm";
 import { SessionPlaces } from "./SessionPlaces";
 import "./session.css";
@@ -120,7 +120,7 @@ export function Month({ place, days, planned, asked, onDay }: MonthProps) {
             {week.map((day) => (
               <td
                 key={day}
-                className={day.slice(0, 7) === place.day.slice(0, 7) ? undefined : "beside"}
+                className={dayClass(day, place.day)}
                 aria-current={day === place.squad.today ? "date" : undefined}
               >
                 {place.may("edit_entries") ? (
@@ -147,6 +147,12 @@ export function Month({ place, days, planned, asked, onDay }: MonthProps) {
       </tbody>
     </table>
   );
+}
+
+/** The days of other months, and of the week that is looked at: it is the one that is copied. */
+function dayClass(day: string, shown: string): string {
+  const beside = day.slice(0, 7) === shown.slice(0, 7) ? "" : "beside";
+  return mondayOf(day) === mondayOf(shown) ? `${beside} this-week` : beside;
 }
 
 function SessionLine({ one, shown, place }: { one: PlannedSession; shown: boolean; place: Place }) {

@@ -4,10 +4,12 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { Form, TextField, useSending } from "../../kit/form";
 import { mondayOf } from "./month";
+import { useUndo } from "./undoSessions";
 
 /** The sessions of the week on screen once more in another week. */
 export function CopyWeek({ place }: { place: Place }) {
   const toast = useToast();
+  const undo = useUndo(place.squad.slug);
   const monday = mondayOf(place.day);
   const of = useSending({
     start: { into: plusDays(monday, 7) },
@@ -21,7 +23,7 @@ export function CopyWeek({ place }: { place: Place }) {
       ),
     saved: ({ sessions }, { into }) => {
       const count = sessions.length === 1 ? "1 session is" : `${sessions.length} sessions are`;
-      toast(`${count} made in the week of ${mediumDay(mondayOf(into))}.`);
+      toast(`${count} made in the week of ${mediumDay(mondayOf(into))}.`, () => undo.made(sessions));
       place.set({ day: into });
     },
     renews: [place.squad.slug],

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { mondayOf, monthDays, monthName, otherMonth } from "./month";
+import { monthName } from "../../frame/days";
+import { mondayOf, monthDays, otherMonth } from "./month";
 
 describe("a month's calendar", () => {
   it("has whole weeks, and every day of the month", () => {

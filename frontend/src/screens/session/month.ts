@@ -20,8 +20,3 @@ export function otherMonth(day: string, step: -1 | 1): string {
   const last = new Date(Date.UTC(year, month + step, 0)).getUTCDate();
   return new Date(Date.UTC(year, month - 1 + step, Math.min(date, last))).toISOString().slice(0, 10);
 }
-
-export const monthName = (day: string) =>
-  new Intl.DateTimeFormat("en-GB", { month: "long", year: "numeric", timeZone: "UTC" }).format(
-    new Date(`${day}T00:00Z`),
-  );

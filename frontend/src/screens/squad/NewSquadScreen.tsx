@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, ask, type BeginSquad, type Me } from "../../api/client";
 import { beginSquadQuery } from "../../api/queries";
-import { OWN_ROLES, type OwnRole, zones } from "../../frame/zones";
+import { OWN_ROLES, type OwnRole, ROLE_NAMES, zones } from "../../frame/zones";
 import { Checks, Group } from "../../kit/fields";
 import { ChoiceField, Form, TextField, useSending } from "../../kit/form";
 import { Loaded } from "../../kit/Loaded";
@@ -41,7 +41,8 @@ function NewSquad({ me, begins }: { me: Me; begins: BeginSquad }) {
       const copy_of = work.startsWith(COPY) ? work.slice(COPY.length) : null;
       return ask(api.POST("/api/squads", { body: { ...typed, work: copy_of ? null : work, copy_of } }));
     },
-    saved: ({ slug }) => navigate(`/morning?squad=${slug}`),
+    // Where one begins there, by what one is in it.
+    saved: ({ slug }) => navigate(`/?squad=${slug}`),
     renews: ["me"],
   });
   const chosen = begins.kinds.find((kind) => kind.code === of.typed.work);
@@ -70,10 +71,16 @@ function NewSquad({ me, begins }: { me: Me; begins: BeginSquad }) {
         <Group label="You are in it" error={of.wrong("roles")}>
           <Checks
             all={OWN_ROLES}
+            names={ROLE_NAMES}
             chosen={of.typed.roles}
             onChange={(roles) => of.form.setValue("roles", roles)}
           />
         </Group>
+        {of.typed.roles.length === 0 && (
+          <p className="quiet">
+            With none of them you run the squad and its people, and see nothing of anybody’s load or reports.
+          </p>
+        )}
       </Form>
       {chosen ? <BeginsWith kind={chosen} /> : <CopyWords />}
     </div>

@@ -1,4 +1,4 @@
-import { Button, Input, Textarea } from "@chakra-ui/react";
+import { Button, Input, type InputProps, Textarea } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { askAgain } from "../../api/askAgain";
@@ -6,7 +6,7 @@ import { api, ask, type Pasted, type Problem } from "../../api/client";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { Labelled } from "../../kit/fields";
-import { type Comer, comersOf, said, startsOf } from "./roster";
+import { type Comer, comersOf, said, startsOf, wrongIn } from "./roster";
 
 /** Many people at once, from a list or a spreadsheet: pasted, looked at, then brought in together. */
 export function PastePeople({ place }: { place: Place }) {
@@ -74,6 +74,7 @@ function Look({ place, pasted, from, onBack }: LookProps) {
   const queries = useQueryClient();
   const toast = useToast();
   const chosen = comersOf(comers);
+  const faulty = comers.filter((one) => wrongIn(one)).length;
   const add = useMutation<{ count: number }, Problem>({
     mutationFn: () =>
       ask(
@@ -102,7 +103,12 @@ function Look({ place, pasted, from, onBack }: LookProps) {
       <h2 className="form-head">Who comes in</h2>
       <ol className="comers">
         {comers.map((one, row) => (
-          <Line key={one.line} one={one} error={wrong(row)} onChange={(what) => change(row, what)} />
+          <Line
+            key={one.line}
+            one={one}
+            error={wrongIn(one) || wrong(row)}
+            onChange={(what) => change(row, what)}
+          />
         ))}
       </ol>
       {add.isError && add.error.errors.length === 0 && (
@@ -111,9 +117,17 @@ function Look({ place, pasted, from, onBack }: LookProps) {
         </p>
       )}
       <div className="form-actions">
-        <Button size="sm" loading={add.isPending} disabled={chosen.length === 0} onClick={() => add.mutate()}>
+        <Button
+          size="sm"
+          loading={add.isPending}
+          disabled={chosen.length === 0 || faulty > 0}
+          onClick={() => add.mutate()}
+        >
           Add the {chosen.length}
         </Button>
+        {faulty > 0 && (
+          <span className="quiet">{faulty === 1 ? "1 line is" : `${faulty} lines are`} not whole yet</span>
+        )}
         <button type="button" className="text-button" onClick={onBack}>
           Back to the list
         </button>
@@ -130,6 +144,15 @@ interface LineProps {
 
 function Line({ one, error, onChange }: LineProps) {
   const remark = said(one);
+  const cell = (label: string, field: "name" | "number" | "position" | "from_day", more: InputProps = {}) => (
+    <Input
+      size="xs"
+      aria-label={label}
+      value={one[field]}
+      onChange={(event) => onChange({ [field]: event.target.value })}
+      {...more}
+    />
+  );
   return (
     <li>
       <input
@@ -138,33 +161,12 @@ function Line({ one, error, onChange }: LineProps) {
         checked={one.takes}
         onChange={(event) => onChange({ takes: event.target.checked })}
       />
-      <Input
-        size="xs"
-        aria-label="Name"
-        value={one.name}
-        onChange={(event) => onChange({ name: event.target.value })}
-      />
-      <Input
-        size="xs"
-        aria-label="Number"
-        inputMode="numeric"
-        value={one.number}
-        onChange={(event) => onChange({ number: event.target.value })}
-      />
-      <Input
-        size="xs"
-        aria-label="Position"
-        value={one.position}
-        onChange={(event) => onChange({ position: event.target.value })}
-      />
-      <Input
-        size="xs"
-        type="date"
-        aria-label="From"
-        value={one.from_day}
-        onChange={(event) => onChange({ from_day: event.target.value })}
-      />
-      {(remark || error) && <p className={error ? "field-error" : "quiet"}>{error ?? remark}</p>}
+      {cell("Name", "name")}
+      {cell("Number", "number", { inputMode: "numeric" })}
+      {cell("Position", "position")}
+      {cell("From", "from_day", { type: "date" })}
+      {error && <p className="field-error">{error}</p>}
+      {remark && <p className="quiet">{remark}</p>}
       {one.doubtful && (
         <label className="tick-line">
           <input

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Pasted } from "../../api/client";
-import { comersOf, said, startsOf } from "./roster";
+import { comersOf, said, startsOf, wrongIn } from "./roster";
 
 const pasted = (more: Partial<Pasted> = {}): Pasted => ({
   line: 1,
@@ -45,7 +45,7 @@ describe("people who were pasted", () => {
     const sent = comersOf([
       { ...one, takes: false },
       { ...one, number: " 12 ", namesake: true },
-      { ...one, number: "x" },
+      { ...one, number: "" },
     ]);
     expect(sent.map(({ row, number, namesake, side }) => [row, number, namesake, side])).toEqual([
       [1, 12, true, "left"],
@@ -53,8 +53,21 @@ describe("people who were pasted", () => {
     ]);
   });
 
-  it("say what was not read, and that a position is missing", () => {
-    const [one] = startsOf([pasted({ unread: "44", position: "" })], "2026-08-01");
-    expect(one && said(one)).toBe("Not read: 44. Say the position.");
+  it("say what was not read", () => {
+    const [one] = startsOf([pasted({ unread: "44" })], "2026-08-01");
+    expect(one && said(one)).toBe("Not read: 44.");
+  });
+
+  it("come in only whole: nothing that was typed is left out without a word", () => {
+    const [one] = startsOf([pasted()], "2026-08-01");
+    if (!one) throw new Error("nobody");
+    expect(wrongIn(one)).toBe("");
+    expect(wrongIn({ ...one, number: "12a" })).toBe("A number is 0 to 999.");
+    expect(wrongIn({ ...one, number: "1200" })).toBe("A number is 0 to 999.");
+    expect(wrongIn({ ...one, position: " " })).toBe("Say the position.");
+    expect(wrongIn({ ...one, name: "" })).toBe("An athlete has a name.");
+    expect(wrongIn({ ...one, from_day: "" })).toBe("Say from which day.");
+    // Who is left out may be as it is.
+    expect(wrongIn({ ...one, position: "", takes: false })).toBe("");
   });
 });

@@ -46,7 +46,7 @@ export function comersOf(comers: Comer[]) {
           {
             row,
             name: one.name,
-            number: /^\d+$/.test(one.number.trim()) ? Number(one.number) : null,
+            number: one.number.trim() ? Number(one.number) : null,
             position: one.position,
             from_day: one.from_day,
             side: one.side,
@@ -57,6 +57,15 @@ export function comersOf(comers: Comer[]) {
   );
 }
 
+/** What keeps a line that is taken from coming in as it is typed. */
+export function wrongIn(one: Comer): string {
+  if (!one.takes) return "";
+  if (!one.name.trim()) return "An athlete has a name.";
+  if (!one.position.trim()) return "Say the position.";
+  if (one.number.trim() && !/^\d{1,3}$/.test(one.number.trim())) return "A number is 0 to 999.";
+  return one.from_day ? "" : "Say from which day.";
+}
+
 /** What has to be known of a line before it comes in. */
 export function said(one: Comer): string {
   const parts: string[] = [];
@@ -64,6 +73,5 @@ export function said(one: Comer): string {
   else if (one.doubtful) parts.push("Stands twice in the list.");
   if (one.side) parts.push(`Dominant side ${one.side}.`);
   if (one.unread) parts.push(`Not read: ${one.unread}.`);
-  if (one.takes && !one.position.trim()) parts.push("Say the position.");
   return parts.join(" ");
 }

@@ -32,6 +32,19 @@ def planned_for(session: _Planned, own: _Planned | None) -> tuple[float, float]:
     return minutes, effort
 
 
+def followed(own: float | None, before: float, after: float) -> float | None:
+    """What somebody's own planned minutes or effort become when the session's change from ``before`` to ``after``.
+
+    Who was planned as everybody is so still. Who was planned for less does as much of it as there is left; more than
+    the session was meant for them, and stays.
+    """
+    if own is None:
+        return None
+    if own == before:
+        return after
+    return min(own, after) if own < before else own
+
+
 @dataclass(frozen=True)
 class PlannedToday:
     """A session of a day for one person: as planned, and what stands of its minutes and its effort."""

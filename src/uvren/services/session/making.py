@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -14,6 +14,7 @@ from uvren.core import words as say
 from uvren.services.club import audit
 from uvren.services.day.dates import local_day
 from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.day.plan import followed
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.session.planning import NewSegment, NewSession, plan_sessions
 from uvren.services.stamp import Stamp
@@ -22,7 +23,7 @@ from uvren.store import queries
 from uvren.store.models import Entry, Segment, Session, SessionKind, Squad, Venue
 
 LONGEST, MOST_TOGETHER = 600.0, 60
-DELETED = "deleted"
+CHANGED, DELETED = "session", "deleted"
 
 
 @dataclass(frozen=True)
@@ -99,14 +100,14 @@ def copy_week(db: DbSession, squad: Squad, of: date, into: date, *, stamp: Stamp
 def change_session(
     db: DbSession, squad: Squad, session_id: str, wanted: Wanted, *, version: int | Whatever | None, stamp: Stamp
 ) -> Session:
-    """Change a session, or move it with all that was entered. Does not commit.
+    """Change a session, or move it with all that was entered; plans of everybody follow. Does not commit.
 
     Raises NotFound; Stale, with both, where it was changed since ``version``; Invalid, also where somebody who took
     part was not in the squad on the day it moves to.
     """
     queries.squad.hold(db, squad.id)
     session = find(db, squad, session_id)
-    _check(db, squad, wanted)
+    _check(db, squad, wanted, session.place)
     yours = vars(wanted)
     check_seen(version, session.version, f"{session.name} was changed meanwhile.", yours=yours,
                theirs=shown(squad, session))  # fmt: skip
@@ -120,7 +121,12 @@ def change_session(
         missing = sorted(names.get(one, "somebody who took part") for one in people if one not in there)
         if missing:
             raise Invalid(f"Not in the squad on {say.day(wanted.day)}: {say.listed(missing)}.", field="day")
-    keep_earlier(db, squad.id, "session", session.id, session.version, shown(squad, session), stamp=stamp)
+    entries = queries.session.entries_of(db, [session.id])
+    stood = shown(squad, session) | {"plans": _plans(entries)}
+    keep_earlier(db, squad.id, CHANGED, session.id, session.version, stood, stamp=stamp)
+    for entry in entries:
+        entry.planned_minutes = followed(entry.planned_minutes, session.planned_minutes, new.planned_minutes)
+        entry.planned_effort = followed(entry.planned_effort, session.planned_effort, new.planned_effort)
     session.version += 1
     session.kind, session.title, session.place = new.kind, new.title, new.place
     session.opponent, session.venue = new.opponent, new.venue
@@ -130,6 +136,29 @@ def change_session(
     db.flush()
     if session.done and people:
         refresh_daily_loads(db, squad.id, {(one, day) for one in people for day in (before, session.day)})
+    return session
+
+
+def take_back(db: DbSession, squad: Squad, session_id: str, *, version: int, stamp: Stamp) -> Session:
+    """Let a session be again what it was before its last change, with everybody's own plan. Does not commit.
+
+    Raises as :func:`change_session`, and Stale where nothing was changed.
+    """
+    queries.squad.hold(db, squad.id)
+    session = find(db, squad, session_id)
+    kept = queries.squad.last_earlier(db, squad.id, CHANGED, session_id)
+    if kept is None or kept.version != session.version - 1:
+        raise Stale(f"{session.name} was not changed.")
+    was = dict(kept.data)
+    plans, _ = {one["athlete_id"]: one for one in was.pop("plans")}, was.pop("version")
+    at, day = time.fromisoformat(was["at"]), date.fromisoformat(was["day"])
+    wanted = Wanted(**(was | {"at": at, "day": day, "kind": SessionKind(was["kind"])}))
+    change_session(db, squad, session_id, wanted, version=version, stamp=stamp)
+    for entry in queries.session.entries_of(db, [session_id]):
+        if entry.athlete_id in plans:
+            plan = plans[entry.athlete_id]
+            entry.planned_minutes, entry.planned_effort = plan["planned_minutes"], plan["planned_effort"]
+    db.flush()
     return session
 
 
@@ -186,14 +215,18 @@ def _whole(db: DbSession, session: Session) -> dict[str, Any]:
     """Everything that there is of a session in which nothing was entered."""
     fields = ("kind", "title", "planned_minutes", "planned_effort", "opponent", "venue", "place", "done")
     parts = ("place", "name", "begins", "minutes", "weight")
-    plans = ("athlete_id", "planned_minutes", "planned_effort", "source", "entered_by")
     return {
         "session": {name: getattr(session, name) for name in fields},
         "starts_at": session.starts_at.isoformat(),
         "day": session.day,
         "segments": [{name: getattr(one, name) for name in parts} for one in session.segments],
-        "plans": [{name: getattr(one, name) for name in plans} for one in queries.session.entries_of(db, [session.id])],
+        "plans": _plans(queries.session.entries_of(db, [session.id])),
     }
+
+
+def _plans(entries: Sequence[Entry]) -> list[dict[str, Any]]:
+    fields = ("athlete_id", "planned_minutes", "planned_effort", "source", "entered_by")
+    return [{name: getattr(one, name) for name in fields} for one in entries]
 
 
 def shown(squad: Squad, session: Session) -> dict[str, Any]:
@@ -230,11 +263,12 @@ def _weekly(wanted: Wanted, until: date | None) -> Iterator[Wanted]:
 
 
 def _planned(squad: Squad, wanted: Wanted) -> NewSession:
-    """A time that the clock skips is the one after it; one that it has twice is the first."""
+    """Of a time that the clock has twice the first. Raises Invalid for one that it skips."""
     zone = ZoneInfo(squad.time_zone)
-    starts_at = datetime.combine(wanted.day, wanted.at, zone)
-    if local_day(squad, starts_at) != wanted.day:
-        raise Invalid("The clock skips this time on that day.", field="at")
+    # In UTC, as it is kept: times of a zone are equal to no other in an hour that the clock has twice.
+    starts_at = datetime.combine(wanted.day, wanted.at, zone).astimezone(UTC)
+    if starts_at.astimezone(zone).time() != wanted.at:
+        raise Invalid(f"On {say.day(wanted.day)} the clock skips {wanted.at:%H:%M}.", field="at")
     opponent = (wanted.opponent or "").strip() or None
     match = wanted.kind is SessionKind.MATCH and opponent is not None
     return NewSession(
@@ -243,12 +277,14 @@ def _planned(squad: Squad, wanted: Wanted) -> NewSession:
     )  # fmt: skip
 
 
-def _check(db: DbSession, squad: Squad, wanted: Wanted) -> None:
+def _check(db: DbSession, squad: Squad, wanted: Wanted, place: str | None = None) -> None:
+    """Raises Invalid with the field. ``place`` is where the session is already, also where that left the list."""
     if not wanted.title.strip() and wanted.kind is not SessionKind.MATCH:
         raise Invalid("A session has a title.", field="title")
     if not 1 <= wanted.minutes <= LONGEST:
         raise Invalid(f"A session takes 1 to {LONGEST:g} minutes.", field="minutes")
     if not 0 <= wanted.effort <= 10:
         raise Invalid("Planned effort is 0 to 10.", field="effort")
-    if wanted.place is not None and wanted.place not in {one.name for one in queries.squad.places(db, squad.id)}:
+    places = {one.name for one in queries.squad.places(db, squad.id)} | {place}
+    if wanted.place is not None and wanted.place not in places:
         raise Invalid("This place is not on the squad's list.", field="place")

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from uvren.core.limits import CATALOGUE
 from uvren.core.units import Region
 from uvren.services.squad.channels import Draft
 from uvren.services.squad.squads import EVER
@@ -23,8 +24,13 @@ class StartLimit:
     rule: str
     value: float
     hard: bool
-    source: str
     channel: str | None = None
+
+    @property
+    def source(self) -> str:
+        """What the rule itself goes back to; the value is nobody's but ours."""
+        of_rule = CATALOGUE[self.rule].source.removeprefix("Squad's own choice").lstrip("; ")
+        return f"{START}; {of_rule or 'no study behind it'}"
 
     @property
     def settings(self) -> dict[str, object]:
@@ -46,14 +52,14 @@ class WorkKind:
     @property
     def limits(self) -> tuple[StartLimit, ...]:
         main = (
-            StartLimit("ratio_ceiling", 1.3, True, f"{START}; weighted school after Williams et al. 2017"),
-            StartLimit("week_change_cap", self.week_change, True, f"{START}; wider than 10 to 15 % of Gabbett 2016"),
-            StartLimit("days_in_row", 6, True, f"{START}; one day of seven without work"),
-            StartLimit("ratio_floor", 0.7, False, f"{START}; below it the base wears off"),
-            StartLimit("monotony_cap", 2.0, False, f"{START}; Foster 1998"),
+            StartLimit("ratio_ceiling", 1.3, True),
+            StartLimit("week_change_cap", self.week_change, True),
+            StartLimit("days_in_row", 6, True),
+            StartLimit("ratio_floor", 0.7, False),
+            StartLimit("monotony_cap", 2.0, False),
         )
         counted = [
-            StartLimit(rule, value, hard, f"{START}; less is known of single tissues than of the whole", unit.name)
+            StartLimit(rule, value, hard, unit.name)
             for unit in self.units
             if unit.form == "counted"
             for rule, value, hard in (("ratio_ceiling", 1.5, True), ("week_change_cap", 0.5, False))

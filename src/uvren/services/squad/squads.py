@@ -57,9 +57,11 @@ class NewMember:
     from_day: date
 
 
-def create_club(db: DbSession, name: str, demo_now: datetime | None = None, demo_hint: str | None = None) -> Club:
+def create_club(
+    db: DbSession, name: str, time_zone: str = "UTC", demo_now: datetime | None = None, demo_hint: str | None = None
+) -> Club:
     """A club; a demo club says where its clock starts and how to sign in."""
-    club = Club(name=name, demo_now=demo_now, demo_hint=demo_hint)
+    club = Club(name=name, time_zone=time_zone, demo_now=demo_now, demo_hint=demo_hint)
     db.add(club)
     db.flush()
     return club

@@ -86,6 +86,16 @@ def change(slug: str, session_id: str, json_data: schemas.ChangedSessionIn) -> d
                                              stamp=context.stamp()))  # fmt: skip
 
 
+@blueprint.post("/<session_id>/take-back")
+@blueprint.input(schemas.VersionIn)
+@blueprint.output(schemas.SessionPlanOut)
+@blueprint.doc(operation_id="takeBackSession", summary="Let a session be again what it was before its last change")
+def take_back(slug: str, session_id: str, json_data: schemas.VersionIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    back = making.take_back(context.db(), squad, session_id, version=json_data.version, stamp=context.stamp())
+    return _out(squad, back)
+
+
 @blueprint.delete("/<session_id>")
 @blueprint.input(schemas.VersionQuery, location="query")
 @blueprint.output(DoneOut)

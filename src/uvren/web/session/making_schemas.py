@@ -40,6 +40,10 @@ class ChangedSessionIn(SessionIn):
     version: int | None
 
 
+class VersionIn(In):
+    version: int
+
+
 class VersionQuery(In):
     version: int | None = None
 
