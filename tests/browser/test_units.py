@@ -137,6 +137,27 @@ def test_a_lifting_sheet_says_maxima_as_they_are_typed_and_fills_in_per_cents(st
     expect(staff.get_by_label(f"Exercise {number}")).to_have_value("Front squat")
 
 
+def test_a_lifting_sheet_is_saved_when_it_is_and_keeps_what_is_typed_meanwhile(staff):
+    staff.goto(older_session(staff, "gym") + "&show=lifting")
+    sheet = staff.get_by_role("region", name=re.compile("^Lifting of"))
+    held = []
+    staff.route("**/work", lambda route: held.append(route) if route.request.method == "PUT" else route.continue_())
+    sheet.get_by_label("Reps, line 1").fill("3")
+    with staff.expect_request("**/work"):
+        sheet.get_by_role("button", name="Save", exact=True).click()
+    expect(sheet.get_by_role("button", name="Saved")).to_have_count(0)
+    sheet.get_by_label("Sets, line 1").fill("9")
+    staff.unroute("**/work")
+    with staff.expect_response("**/work"):
+        held[0].continue_()
+    expect(sheet.get_by_label("Sets, line 1")).to_have_value("9")
+    expect(sheet.get_by_label("Reps, line 1")).to_have_value("3")
+    sheet.get_by_role("button", name="Save", exact=True).click()
+    expect(sheet.get_by_role("button", name="Saved")).to_be_visible()
+    staff.reload()
+    expect(staff.get_by_label("Sets, line 1")).to_have_value("9")
+
+
 @pytest.mark.parametrize("path", ["people", "files"])
 def test_coaches_see_units_and_limits_only(coach, path):
     coach.goto(f"/squad/units{HANDBALL}")

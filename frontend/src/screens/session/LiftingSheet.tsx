@@ -23,17 +23,10 @@ export function LiftingSheet({ place, session }: { place: Place; session: string
         No lifting belongs to a session of this kind. Units of work are set up under Squad.
       </p>
     );
-  const version = chosen.works.find((one) => one.what === "lifting")?.version ?? 0;
   return (
     <div className="pad">
       <AthleteList place={place} rows={rows} chosen={chosen} said={(row) => lifted(row, sheet)} />
-      <Sheet
-        key={`${chosen.athlete_id} ${version}`}
-        place={place}
-        session={session}
-        work={sheet}
-        row={chosen}
-      />
+      <Sheet key={chosen.athlete_id} place={place} session={session} work={sheet} row={chosen} />
     </div>
   );
 }
@@ -68,7 +61,7 @@ const FIELDS = [
 
 function Sheet({ place, session, work, row }: SheetProps) {
   const sheet = useLifting(place, session, row);
-  const { lines, wrong, estimate, save, standing } = sheet;
+  const { lines, wrong, estimate, save } = sheet;
   const [formula, setFormula] = useState<Formula>("epley");
   const may = place.may("edit_entries");
   const maxima = Object.fromEntries(row.maxima.map((one) => [one.exercise, one.kg]));
@@ -138,7 +131,7 @@ function Sheet({ place, session, work, row }: SheetProps) {
           loading={save.isPending}
           disabled={!sheet.touched || wrong.size > 0}
         >
-          {sheet.touched || !standing ? "Save" : "Saved"}
+          {sheet.saved ? "Saved" : "Save"}
         </Button>
       )}
     </section>

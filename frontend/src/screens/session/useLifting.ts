@@ -8,16 +8,26 @@ import { useWork } from "./useWork";
 
 export type Estimate = components["schemas"]["EstimatesOut.SetEstimate"];
 
+const liftingOf = (row?: WorkRow) => row?.works.find((one) => one.what === "lifting");
+
+function linesOf(standing: WorkRow["works"][number] | undefined): Line[] {
+  const items = (standing?.data.items as Record<string, unknown>[] | undefined) ?? [];
+  return [...items.map(lineFrom), emptyLine()];
+}
+
 /** An athlete's lines as they are typed, what each comes to, and saving them. */
 export function useLifting(place: Place, session: string, row: WorkRow) {
   const slug = place.squad.slug;
   const save = useWork(place, session);
-  const standing = row.works.find((one) => one.what === "lifting");
-  const [lines, setLines] = useState<Line[]>(() => {
-    const items = (standing?.data.items as Record<string, unknown>[] | undefined) ?? [];
-    return [...items.map(lineFrom), emptyLine()];
-  });
+  const standing = liftingOf(row);
+  const [lines, setLines] = useState(() => linesOf(standing));
   const [touched, setTouched] = useState(false);
+  // What the lines were read from: a save of older lines is refused, and nothing typed gives way to what came meanwhile.
+  const [base, setBase] = useState(standing?.version ?? null);
+  if ((standing?.version ?? null) !== base && !touched && !save.isPending) {
+    setBase(standing?.version ?? null);
+    setLines(linesOf(standing));
+  }
   const { items, at, wrong } = sentLines(lines);
   const asked = useDeferredValue(JSON.stringify(items));
   const estimate = useQuery({
@@ -42,9 +52,12 @@ export function useLifting(place: Place, session: string, row: WorkRow) {
   };
   const submit = () => {
     const data = items.length ? { items } : null;
-    const version = standing?.version ?? null;
     setTouched(false);
-    save.mutate([{ athlete_id: row.athlete_id, what: "lifting", data, version }], {
+    save.mutate([{ athlete_id: row.athlete_id, what: "lifting", data, version: base }], {
+      onSuccess: (work) => {
+        const saved = work.rows.find((one) => one.athlete_id === row.athlete_id);
+        setBase(liftingOf(saved)?.version ?? null);
+      },
       onError: () => setTouched(true),
     });
   };
@@ -54,7 +67,7 @@ export function useLifting(place: Place, session: string, row: WorkRow) {
     touched,
     estimate,
     save,
-    standing,
+    saved: standing !== undefined && !touched && !save.isPending,
     change,
     submit,
     said: (line: number) => (at.includes(line) ? estimate.data?.items[at.indexOf(line)] : undefined),
