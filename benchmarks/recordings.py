@@ -3,7 +3,7 @@
 import subprocess
 import sys
 import tempfile
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
 
 import numpy as np
@@ -14,8 +14,9 @@ from uvren.core.recordings import Samples, clean_speed, hold, peak_means, positi
 from uvren.core.recordings.heart_rate import HeartAnchors, Sex, heart_rate_metrics
 from uvren.files.layout import look_at
 from uvren.files.moments import Writing
-from uvren.services.session.mappings import ColumnUse, FileKind, Role, Spec
-from uvren.services.session.read_file import read_file
+from uvren.services.files.mappings import ColumnUse, FileKind, Role, Spec
+from uvren.services.files.read_file import read_file
+from uvren.services.files.read_samples import Around
 from uvren.simulate import devices
 
 SPEC = Spec(
@@ -39,7 +40,7 @@ def write(path: Path) -> None:
 
 def all_of_it(path: Path) -> int:
     rows = 0
-    for part in read_file(path, SPEC, path.name).parts:
+    for part in read_file(path, SPEC, Around(date(2026, 3, 12))).parts:
         samples = clean_speed(part.columns["t"], part.columns["speed"])
         position_metrics(samples, 5.0, 6.5)
         rows += samples.t.size

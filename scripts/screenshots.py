@@ -152,11 +152,13 @@ def sign_in(page: Page, login: str) -> None:
     page.get_by_role("button", name="Sign in").click()
 
 
-RATINGS = """Ratings of the court session;;;
-Player;Date;Minutes;RPE
-Keldane;11.03.2026;75;6,5
-Zanotis;11.03.2026;75;7
-New back from Ostmar;11.03.2026;40;5
+RATINGS = """Ratings of the spring, kept by the coaches
+Player;05/06;;07/06;;12/06;;Average
+;Min;RPE;Min;RPE;Min;RPE;
+Keldane;1:15;6,5;60;4;75;7;5,8
+Zanotis;75 min;7;off;;80;6,5;6,7
+New back from Ostmar;40;5;60;6;75;7;6
+Average;63;6,2;60;5;77;6,8;6
 """
 
 

@@ -2,6 +2,7 @@
 
 import csv
 import json
+import zipfile
 from datetime import date, timedelta
 
 import pyarrow.parquet as pq
@@ -175,3 +176,48 @@ def test_without_a_database_the_command_says_what_to_start(monkeypatch, tmp_path
     monkeypatch.setenv("UVREN_DATABASE_URL", "mysql+mysqldb://nobody@127.0.0.1:1/nothing")
     result = export("loads", tmp_path / "x.csv", "any")
     assert (result.exit_code, "is `uvren serve` running?" in result.output) == (2, True)
+
+
+def test_an_old_season_comes_in_from_the_command_line_with_what_is_open_answered(slug, tmp_path):
+    first = TODAY - timedelta(days=TODAY.weekday() + 1)
+    old, people = tmp_path / "old.csv", tmp_path / "people.csv"
+    old.write_text(
+        f"Player,{first:%d.%m.},{first - timedelta(days=7):%d.%m.}\nA,450,300\nThe Tall One,400,\nGuest,1,2\n"
+    )
+    people.write_text("said,athlete\nThe Tall One,B\nGuest,\n")
+    asked = run("import", old, "--squad", slug, "--people", people, "--make-sessions", "--column", "Value=effort")
+    assert asked.exit_code == 1
+    assert "--answer year=2026" in asked.output
+    told = ("--column", "Value=channel:session_rpe", "--answer", "year=2026")
+    given = run("import", old, "--squad", slug, *told, "--make-sessions", "--dry-run")
+    assert (given.exit_code, "2 sessions that are not there" in given.output) == (0, True), given.output
+    loads = tmp_path / "loads.csv"
+    done = run("import", loads_file(tmp_path, first), "--squad", slug, "--make-sessions")
+    assert done.exit_code == 0, done.output
+    assert "2 works" in done.output
+    export("loads", loads, slug, "--date", TODAY)
+    rows = {(row["athlete"], row["date"]): row["load"] for row in csv.DictReader(loads.open())}
+    assert [float(rows[name, str(first)]) for name in "AB"] == [450, 400]
+    wrong = run("import", old, "--squad", slug, "--answer", "year")
+    assert (wrong.exit_code, "key=value" in wrong.output) == (2, True)
+    nobody = tmp_path / "nobody.csv"
+    nobody.write_text("said,athlete\nX,Nobody At All\n")
+    refused = run("import", old, "--squad", slug, "--people", nobody)
+    assert (refused.exit_code, "Nobody At All" in refused.output) == (2, True)
+
+
+def loads_file(folder, day):
+    path = folder / "given.csv"
+    path.write_text(f"Name,Date,Load\nA,{day},450\nThe Tall One,{day},400\n")
+    return path
+
+
+def test_a_whole_squad_is_written_without_clinical_detail_unless_it_is_asked_for(slug, tmp_path):
+    out = tmp_path / "squad.zip"
+    assert export("squad", out, slug).exit_code == 0
+    described = json.loads(zipfile.ZipFile(out).read("datapackage.json"))
+    assert (described["format"], described["clinical"]) == ("uvren-squad/1", False)
+    assert export("squad", out, slug, "--clinical").exit_code == 0
+    assert json.loads(zipfile.ZipFile(out).read("datapackage.json"))["clinical"]
+    again = run("import", out, "--squad", slug)
+    assert (again.exit_code, "nobody is yet" in again.output) == (1, True)

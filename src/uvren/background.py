@@ -79,7 +79,7 @@ def register(queue: SqlHuey, engine: Engine | None) -> Any:
 
 def bring_in(engine: Engine, import_id: str) -> None:
     """Bring one file in; progress is written as it goes, on a connection of its own."""
-    from uvren.services.session import imports
+    from uvren.services import files as imports
 
     def tell(step: str, share: float) -> None:
         with sessions(engine).begin() as db:

@@ -89,13 +89,22 @@ def import_files(
     squad: Annotated[str, typer.Option(help="The squad's short name, as in the address of its screens.")],
     mapping: Annotated[str | None, typer.Option(help="Read all of them by this mapping.")] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Only say how they would be read.")] = False,
+    make_sessions: Annotated[bool, typer.Option("--make-sessions", help="Make sessions that are not there.")] = False,
+    good_rows: Annotated[bool, typer.Option("--good-rows", help="Leave out what cannot be read.")] = False,
+    athlete: Annotated[str | None, typer.Option(help="Whose the files are, where they do not say it.")] = None,
+    people: Annotated[Path | None, typer.Option(help="CSV of lines said,athlete: who is called how.")] = None,
+    sheet: Annotated[list[str] | None, typer.Option(help="A sheet to read; several are one table; all.")] = None,
+    column: Annotated[list[str] | None, typer.Option(help="What a column holds, as Value=effort.")] = None,
+    answer: Annotated[list[str] | None, typer.Option(help="What is open in the files, as order=day_first.")] = None,
     var: Annotated[Path, typer.Option(help="Folder of the database's files.")] = Path("var"),
-) -> None:
+) -> None:  # fmt: skip
     """Bring files in, each whole or not at all; exit code 1 when one of them stayed out."""
     from uvren import commands, exchange
 
+    choices = exchange.Choices(mapping, dry_run, make_sessions, good_rows, athlete, people, sheet or (), column or (),
+                               answer or ())  # fmt: skip
     try:
-        good = exchange.bring_in(var.resolve(), files, squad, mapping, dry_run, typer.echo)
+        good = exchange.bring_in(var.resolve(), files, squad, choices, typer.echo)
     except commands.Unusable as error:
         fail(str(error))
     if not good:
@@ -105,6 +114,7 @@ def import_files(
 class Exported(StrEnum):
     """What can be taken out."""
 
+    SQUAD = "squad"
     LOADS = "loads"
     SESSIONS = "sessions"
     RECORDING = "recording"
@@ -112,18 +122,22 @@ class Exported(StrEnum):
 
 @app.command()
 def export(
-    what: Annotated[Exported, typer.Argument(help="Daily loads, the calendar of sessions, or one recording.")],
+    what: Annotated[Exported, typer.Argument(help="The whole squad, daily loads, its calendar, or one recording.")],
     out: Annotated[Path, typer.Argument(help="Write here; the ending says how (.csv .tsv .xlsx .parquet .jsonl).")],
     squad: Annotated[str, typer.Option(help="The squad's short name.")],
     day: Annotated[datetime | None, typer.Option("--date", formats=["%Y-%m-%d"], help="As on this morning.")] = None,
     recording: Annotated[str, typer.Option(help="Which recording.")] = "",
+    clinical: Annotated[bool, typer.Option("--clinical", help="With a squad: clinical detail too.")] = False,
     var: Annotated[Path, typer.Option(help="Folder of the database's files.")] = Path("var"),
 ) -> None:
-    """Daily loads as a table, sessions as iCalendar (.ics), a recording as a table or, with positions, as GPX."""
+    """A whole squad (.zip), daily loads as a table, sessions as iCalendar, a recording as a table or as GPX."""
     from uvren import commands, exchange
 
     folder = var.resolve()
     try:
+        if what is Exported.SQUAD:
+            typer.echo(f"{exchange.write_squad(folder, squad, out, clinical=clinical)} bytes in {out}")
+            return
         if what is Exported.SESSIONS:
             count = exchange.write_sessions(folder, squad, out)
         elif what is Exported.RECORDING:

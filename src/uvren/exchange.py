@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import csv
 import os
 import tempfile
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
@@ -15,16 +16,18 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.commands import Unusable
+from uvren.core.audience import Audience
 from uvren.core.series import LoadRow
 from uvren.files.gpx import Track, write_gpx
 from uvren.files.samples import unpack
 from uvren.files.writing import TableFormat, write_table
+from uvren.services import files as imports
 from uvren.services.club import begin, users
 from uvren.services.day.dates import local_day
+from uvren.services.day.people import PeopleBook, remember
 from uvren.services.errors import ServiceError
-from uvren.services.session import imports
-from uvren.services.session.imports.bringing import vars_of
-from uvren.services.session.mappings import Spec
+from uvren.services.files.bringing import vars_of
+from uvren.services.files.mappings import Spec
 from uvren.services.squad import export
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -111,15 +114,60 @@ def _now(db: DbSession) -> datetime:
     return demo_now(db)[1] or datetime.now(UTC)
 
 
-def bring_in(var: Path, files: Sequence[Path], slug: str, mapping: str | None, dry_run: bool, say: Say) -> bool:
+@dataclass(frozen=True)
+class Choices:
+    """How files are to be read, as on the screen that looks at them.
+
+    ``people`` is a CSV of what files call people and who that is; ``answers`` are as ``order=day_first``.
+    """
+
+    mapping: str | None = None
+    dry_run: bool = False
+    make_sessions: bool = False
+    good_rows: bool = False
+    athlete: str | None = None
+    people: Path | None = None
+    sheets: Sequence[str] = ()
+    columns: Sequence[str] = ()
+    answers: Sequence[str] = ()
+
+    def on(self, spec: Spec) -> Spec:
+        """A mapping with these choices. Raises Unusable for an answer that is none."""
+        answers = dict(spec.answers) | _pairs(self.answers, "an answer is said as key=value, such as order=day_first")
+        roles = _pairs(self.columns, "a column is said as name=what it holds, such as Value=effort")
+        lacking = [name for name in roles if name not in {use.name for use in spec.columns}]
+        if lacking:
+            raise Unusable(f"there is no column {lacking[0]!r}; columns are {', '.join(u.name for u in spec.columns)}")
+        columns = tuple(replace(use, role=roles.get(use.name, use.role)) for use in spec.columns)
+        return replace(spec, columns=columns, make_sessions=spec.make_sessions or self.make_sessions,
+                       good_rows=spec.good_rows or self.good_rows, answers=tuple(answers.items()))  # fmt: skip
+
+
+def _pairs(said: Sequence[str], how: str) -> dict[str, str]:
+    out = {}
+    for one in said:
+        # A role has no equals sign; the name of a column may have one.
+        key, equals, value = one.rpartition("=")
+        if not equals or not key or not value:
+            raise Unusable(f"{how}; {one!r} is not")
+        out[key] = value
+    return out
+
+
+def bring_in(var: Path, files: Sequence[Path], slug: str, choices: Choices, say: Say) -> bool:
     """Bring files in one after the other, each whole or not at all. Returns whether all of them could."""
     good = True
+    for path in (*files, *([choices.people] if choices.people else [])):
+        if not path.is_file():
+            raise Unusable(f"cannot read {path}: there is no such file")
     with opened(var) as db, tempfile.TemporaryDirectory(prefix="uvren-import-") as folder:
         squad = _squad(db, slug)
-        given = _mapping(db, squad, mapping) if mapping else None
+        given = _mapping(db, squad, choices.mapping) if choices.mapping else None
+        if choices.people:
+            _remember_people(db, squad, choices.people)
         for path in files:
             try:
-                good &= _one(db, squad, path, given, Path(folder), dry_run, say)
+                good &= _one(db, squad, path, given, Path(folder), choices, say)
             except ServiceError as error:
                 db.rollback()
                 say(f"{path.name}: {error.detail}")
@@ -136,23 +184,61 @@ def _mapping(db: DbSession, squad: Squad, name: str) -> Spec:
     return Spec.from_json(kept[name].spec, check=False)
 
 
-def _one(db: DbSession, squad: Squad, path: Path, given: Spec | None, folder: Path, dry_run: bool, say: Say) -> bool:
+def _athlete(db: DbSession, squad: Squad, said: str) -> int:
+    """The one athlete who is called so in the squad."""
+    known, athlete = PeopleBook(db, squad, date.min).find(said)
+    if not known or athlete is None:
+        raise Unusable(f"nobody of this squad, or more than one, is called {said!r}")
+    return athlete
+
+
+def _remember_people(db: DbSession, squad: Squad, path: Path) -> None:
+    with path.open(encoding="utf-8-sig", newline="") as source:
+        rows = [row for row in csv.reader(source) if any(row)]
+    if rows and [cell.strip().casefold() for cell in rows[0]] == ["said", "athlete"]:
+        rows = rows[1:]
+    wrong = next((row for row in rows if len(row) != 2), None)
+    if wrong is not None:
+        raise Unusable(f"{path.name}: each line is said,athlete; {','.join(wrong)!r} is not")
+    remember(db, squad, {said: _athlete(db, squad, who) if who.strip() else None for said, who in rows})
+    db.commit()
+
+
+def _one(db: DbSession, squad: Squad, path: Path, given: Spec | None, folder: Path, choices: Choices, say: Say) -> bool:
     now = _now(db)
     with path.open("rb") as stream:
         put = imports.put_down(db, squad, folder, path.name, stream, stamp=Stamp(None, now))
     if put.state is not ImportState.LOOKED_AT:
         say(f"{path.name}: is in already, as {put.file_name}; nothing was changed")
         return True
-    spec = given or imports.preview(db, squad, folder / put.id, path.name).spec
-    if dry_run:
-        seen = imports.preview(db, squad, folder / put.id, path.name, spec)
+    today = local_day(squad, now)
+    seen = imports.preview(db, squad, folder / put.id, path.name, given, today=today)
+    spec = choices.on(seen.spec)
+    if choices.sheets:
+        sheets = tuple(seen.look.sheets) if list(choices.sheets) == ["all"] else tuple(choices.sheets)
+        layout = replace(seen.look.layout, sheet=sheets[0] if sheets else "", sheets=sheets if len(sheets) > 1 else ())
+        spec = replace(spec, layout=layout)
+    if choices.athlete:
+        spec = replace(spec, athlete=_athlete(db, squad, choices.athlete))
+    seen = imports.preview(db, squad, folder / put.id, path.name, spec, today=today)
+    if choices.dry_run:
         db.rollback()
         _tell_preview(path, seen, say)
-        return not (seen.wrong or seen.problems or seen.unplaced or [1 for _, _, known in seen.people if not known])
-    imports.queue(db, squad, put.id, replace(spec, layout=None))
-    done = imports.run(db, put.id, folder, now=now, today=local_day(squad, now))
+        is_open = seen.wrong or seen.problems or seen.questions or (seen.making and not spec.make_sessions)
+        return not (is_open or [1 for _, _, known in seen.people if not known])
+    imports.queue(db, squad, put.id, seen.spec)
+    done = imports.run(db, put.id, folder, now=now, today=today)
     _tell(path, done.report, done.state, say)
+    if done.state is not ImportState.DONE:
+        _tell_questions(seen, say)
     return done.state is ImportState.DONE
+
+
+def _tell_questions(seen: imports.Preview, say: Say) -> None:
+    for question in seen.questions:
+        say(f"  {question.said}")
+        for choice in question.choices:
+            say(f"    --answer {question.key}={choice.value}: {choice.said}")
 
 
 def _tell_preview(path: Path, seen: imports.Preview, say: Say) -> None:
@@ -162,18 +248,39 @@ def _tell_preview(path: Path, seen: imports.Preview, say: Say) -> None:
     for said, _, known in seen.people:
         if not known:
             say(f"  not known: {said or 'the athlete of the file'}")
-    for line in (*seen.sessions, *(f"no session for {said}" for said in seen.unplaced)):
+    for line in seen.sessions:
         say(f"  {line}")
+    for line in seen.found:
+        say(f"  {line}")
+    if seen.making:
+        say(f"  {len(seen.making)} sessions that are not there, of them {_first(seen)}; --make-sessions makes them")
     _tell_problems([vars_of(problem) for problem in seen.problems], say)
+    _tell_questions(seen, say)
     if seen.wrong:
         say(f"  {seen.wrong}")
 
 
+def _first(seen: imports.Preview) -> str:
+    days = sorted(one.starts_at.astimezone(seen.spec.tz).date() for one in seen.making)
+    return f"the first on {days[0]}, the last on {days[-1]}"
+
+
+def _shortly(said: Sequence[str], most: int = 5) -> str:
+    more = f" and {len(said) - most} more" if len(said) > most + 1 else ""
+    return "; ".join(said[: most if more else None]) + more
+
+
 def _tell(path: Path, report: dict[str, Any], state: ImportState, say: Say) -> None:
-    if state is ImportState.DONE:
-        count = len(report.get("recordings", [])) or report.get("entries", 0)
-        what = "recordings" if "recordings" in report else "entries"
-        say(f"{path.name}: {count} {what} from {report['rows_read']} rows; {'; '.join(report['sessions'])}")
+    if state is ImportState.DONE and "package" in report:
+        tables = [f"{count} {what.replace('_', ' ')}" for what, count in report["package"].items() if count]
+        say(f"{path.name}: {', '.join(tables)}")
+    elif state is ImportState.DONE:
+        known = ("recordings", "entries", "works", "reports", "results", "fixtures", "people")
+        count = {
+            what: len(said) if isinstance(said := report[what], list) else said for what in known if what in report
+        }
+        parts = ", ".join(f"{number} {what}" for what, number in count.items() if number) or "nothing new"
+        say(f"{path.name}: {parts} from {report['rows_read']} rows; {_shortly(report['sessions'])}")
     else:
         say(f"{path.name}: {report.get('wrong', 'nothing came in')}")
     _tell_problems(report.get("problems", []), say)
@@ -204,6 +311,19 @@ def write_loads(var: Path, slug: str, day: date | None, out: Path, format: Table
             for piece in export.loads_table(counted(), format):
                 file.write(piece)
         return count
+
+
+def write_squad(var: Path, slug: str, out: Path, *, clinical: bool) -> int:
+    """Everything that is kept of a squad as a data package, clinical detail only where it is asked for."""
+    with opened(var) as db:
+        squad = _squad(db, slug)
+        now = _now(db)
+        audiences = frozenset(Audience) if clinical else frozenset({Audience.DESK, Audience.REPORTS})
+        reader = imports.Reader(clinical, audiences)
+        content = imports.take_out(db, squad, reader, stamp=Stamp(None, now), today=local_day(squad, now))
+        db.commit()
+        out.write_bytes(content)
+        return len(content)
 
 
 def write_sessions(var: Path, slug: str, out: Path) -> int:

@@ -126,7 +126,7 @@ def test_from_an_empty_start_to_the_first_morning(page, link, open_page):
     drop(page, "season.csv", weeks_before_today())
     look = page.get_by_role("form", name=re.compile("season.csv"))
     expect(look.get_by_text("5 of 5 people known")).to_be_visible()
-    look.get_by_label(re.compile(r"There is no session for \d+ times, from .* to .*: make them from the file")).check()
+    look.get_by_label(re.compile(r"\d+ sessions from .* to .* are not there .*: make them from the file")).check()
     look.get_by_role("button", name="Bring it in").click()
     expect(page.get_by_role("complementary")).to_contain_text(re.compile(r"\d+ entries"))
 
@@ -181,6 +181,61 @@ def test_a_session_is_changed_deleted_and_brought_back(signed_in):
     expect(late).to_have_count(1)
 
 
+def test_a_session_is_dragged_to_another_day_and_moved_with_keys(signed_in):
+    page = signed_in
+    page.goto("/session/calendar")
+    line = page.get_by_role("button", name=re.compile(r"18:00 Evening hall 75")).last
+    cells = page.locator(".month td")
+    was = cells.filter(has=line).get_by_role("button").first.get_attribute("aria-label")
+    target = cells.filter(has_not=page.locator(".session-line")).last
+    there = target.get_by_role("button").first.get_attribute("aria-label")
+    line.drag_to(target)
+    expect(page.get_by_text(re.compile("Evening hall is on .* now"))).to_be_visible()
+    moved = cells.filter(has=page.get_by_label(there, exact=True)).locator(".session-line")
+    expect(moved).to_have_count(1)
+    page.get_by_role("button", name="Undo").click()
+    back = cells.filter(has=page.get_by_label(was, exact=True)).locator(".session-line")
+    expect(back).to_have_count(1)
+    back.focus()
+    page.keyboard.press("Alt+ArrowLeft")
+    expect(back).to_have_count(0)
+    page.get_by_role("button", name="Undo").last.click()
+    expect(back).to_have_count(1)
+
+
+def test_a_session_is_called_off_with_why_and_takes_place_after_all(signed_in):
+    page = signed_in
+    page.goto("/session/calendar")
+    line = page.get_by_role("button", name=re.compile(r"18:00 Evening hall")).last
+    line.click()
+    page.get_by_role("button", name="Call it off").click()
+    page.get_by_role("button", name="Call off", exact=True).click()
+    expect(page.get_by_text("Say why.")).to_be_visible()
+    page.get_by_label("Why").fill("Hall closed")
+    page.get_by_role("button", name="Call off", exact=True).click()
+    expect(line).to_contain_text("called off")
+    line.click()
+    expect(page.get_by_text("Called off: Hall closed")).to_be_visible()
+    assert Axe().run(page).response["violations"] == []
+    page.get_by_role("button", name="It takes place after all").click()
+    expect(line).not_to_contain_text("called off")
+
+
+def test_a_day_without_a_session_is_said_to_be_not_known(signed_in):
+    page = signed_in
+    long_ago = datetime.now(UTC).date() - timedelta(days=90)
+    page.goto(f"/session/calendar?day={long_ago}")
+    page.get_by_label(re.compile("what was done is not known")).check()
+    expect(page.locator(".day-mark", has_text="not known")).to_have_count(1)
+    page.goto(f"/session?day={long_ago + timedelta(days=130)}")
+    expect(page.get_by_role("status").filter(has_text="There is no session on")).to_be_visible()
+    page.get_by_role("button", name=re.compile("Make one on")).click()
+    expect(page.get_by_label("Title")).to_be_visible()
+    page.goto(f"/session/calendar?day={long_ago}")
+    page.get_by_label(re.compile("nothing is said of it")).check()
+    expect(page.locator(".day-mark")).to_have_count(0)
+
+
 def test_a_week_is_copied_into_another(signed_in):
     page = signed_in
     page.goto("/session/calendar")
@@ -233,3 +288,19 @@ def test_a_second_squad_is_set_up_as_the_first(signed_in):
     expect(page.get_by_role("region", name="First steps")).to_be_visible()
     page.get_by_role("link", name="Squad", exact=True).click()
     expect(page.get_by_text("Swings", exact=True)).to_be_visible()
+
+
+def test_a_squad_is_deleted_only_after_its_name_is_typed(signed_in):
+    page = signed_in
+    page.goto("/squad/new")
+    page.get_by_label("Name of the squad").fill("To be gone")
+    page.get_by_role("button", name="Make the squad").click()
+    page.wait_for_url(re.compile("to-be-gone"))
+    page.goto("/squad/accounts?squad=to-be-gone")
+    page.get_by_role("button", name="Delete this squad").click()
+    page.get_by_role("button", name="Delete it for good").click()
+    expect(page.get_by_text("Type To be gone.")).to_be_visible()
+    page.get_by_label("Type To be gone", exact=True).fill("To be gone")
+    page.get_by_role("button", name="Delete it for good").click()
+    page.wait_for_url(lambda url: "to-be-gone" not in url)
+    expect(page.get_by_role("combobox", name="Squad").locator("option", has_text="To be gone")).to_have_count(0)

@@ -1,9 +1,11 @@
 """Files through the screens, with the worker at work: looked at, fixed, in, told, and taken back."""
 
+import io
 import re
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 
 import numpy as np
+import openpyxl
 from playwright.sync_api import expect
 
 from uvren.simulate import devices
@@ -35,9 +37,9 @@ def test_a_form_is_fixed_once_comes_in_and_the_next_one_goes_in_by_itself(staff)
     look.get_by_label("Skier holds").select_option("athlete")
     look.get_by_label("Total holds").select_option("minutes")
     look.get_by_label("Unit of Total").select_option("h")
-    expect(look.get_by_text("1 of 2 people known")).to_be_visible()
+    expect(look.get_by_text("1 of 2 people known: who")).to_be_visible()
     look.get_by_label("The Tall One is").select_option(label=second)
-    expect(look.get_by_text("2 of 2 people known")).to_be_visible()
+    expect(look.get_by_text("2 of 2 people known: who")).to_be_visible()
     look.get_by_label("Keep this way of reading as").fill("Weekly form")
     look.get_by_role("button", name="Bring it in").click()
     expect(row(staff, "week.csv").get_by_role("cell", name="in", exact=True)).to_be_visible()
@@ -84,7 +86,7 @@ def test_a_straps_file_shows_in_the_session_and_its_parts_can_be_moved(staff):
     staff.goto(FILES)
     drop(staff, f"{name}.csv", content)
     look = staff.get_by_role("form", name=re.compile(re.escape(name)))
-    expect(look.get_by_text("1 of 1 people known")).to_be_visible()
+    expect(look.get_by_text(f"All of it is of {name}.")).to_be_visible()
     look.get_by_role("button", name="Bring it in").click()
     staff.get_by_role("link", name="See what was recorded").click()
     expect(staff.get_by_role("img", name=f"Heart rate of {name} over the session")).to_be_visible()
@@ -108,3 +110,47 @@ def test_the_edge_of_a_part_moves_its_figures_and_can_be_put_back(staff):
 def test_the_strap_that_lost_contact_is_called_doubtful(staff):
     staff.goto("/session?squad=tarnholm-handball&day=2026-03-12&show=recordings")
     expect(staff.get_by_text("doubtful")).to_have_count(1)
+
+
+def season(people):
+    """A workbook as clubs keep it: a sheet for each month, days without their year side by side, words for numbers."""
+    book = openpyxl.Workbook()
+    book.remove(book.active)
+    for month in (5, 6, 7):
+        sheet = book.create_sheet(f"{date(2024, month, 1):%B}")
+        days = [date(2024, month, day) for day in (3, 10, 17, 24)]
+        sheet.append(["Player", *[cell for day in days for cell in (f"{day:%d.%m.}", "")]])
+        sheet.append(["", *["Min", "RPE"] * len(days)])
+        for i, name in enumerate(people):
+            sheet.append([name, *[cell for n in range(4) for cell in ("off" if (n + i) % 5 == 0 else "1:15", 5)]])
+        sheet.append(["Average", *[70, 5] * len(days)])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def test_an_old_season_is_asked_about_where_it_is_open_and_comes_in_whole(staff):
+    first, second, *_ = skiers(staff)
+    staff.goto(FILES)
+    drop(staff, "season.xlsx", season([first, second, "Guest"]))
+    look = staff.get_by_role("form", name=re.compile("season.xlsx"))
+    look.get_by_role("button", name="All of them").click()
+    expect(look.get_by_text("36 rows.")).to_be_visible()
+    expect(look.get_by_text("Rows left out as totals: Average.")).to_be_visible()
+    expect(look.get_by_role("button", name="Bring it in")).to_be_disabled()
+    look.get_by_label("from Wed 3 May 2023").check()
+    look.get_by_role("button", name="Ask again what was answered").click()
+    look.get_by_label("from Fri 3 May 2024").check()
+    look.get_by_label("they were in the squad by then").check()
+    look.get_by_label("Guest is").select_option("none")
+    making = look.get_by_label(re.compile("12 sessions from Fri 3 May 2024 to Wed 24 Jul 2024"))
+    making.check()
+    look.get_by_label("Their title").fill("Old season")
+    look.get_by_label("Their title").press("Tab")
+    look.get_by_text("Which sessions").click()
+    expect(look.get_by_text("Old season").first).to_be_visible()
+    look.get_by_role("button", name="Bring it in").click()
+    report = staff.get_by_role("complementary")
+    expect(report).to_contain_text("24 entries", timeout=20_000)
+    report.get_by_role("button", name="Take it back").click()
+    expect(row(staff, "season.xlsx")).to_contain_text("taken back")

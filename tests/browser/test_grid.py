@@ -151,3 +151,12 @@ def test_what_waits_for_the_server_is_sent_even_when_another_screen_is_shown(gri
         pass
     page.goto(session)
     expect(cell(page, "Effort", names[0])).to_have_value("4.5")
+
+
+def test_on_a_morning_with_sessions_to_come_yesterdays_is_shown_and_nothing_is_said_to_be_lacking(staff):
+    staff.goto("/session?squad=tarnholm-handball&day=2026-03-12")
+    expect(staff.get_by_role("heading", level=1)).to_contain_text("Wed 11 March")
+    expect(staff.get_by_role("link", name="Thu Court")).to_be_visible()
+    expect(staff.get_by_text("There is no session on")).to_have_count(0)
+    staff.goto("/session?squad=tarnholm-handball&day=2026-03-15")
+    expect(staff.get_by_text("There is no session on Sun 15 March yet")).to_be_visible()

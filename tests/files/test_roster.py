@@ -64,3 +64,11 @@ def test_a_whole_other_table_is_refused():
         read_people("A. Tarn\n" * (MOST_PEOPLE + 1))
     with pytest.raises(BadFile):
         read_people("x" * 2000)
+
+
+def test_a_year_of_birth_is_known_by_its_head_or_by_being_one():
+    born = [one.birth_year for one in read_people("Name;Born\nA. Tarn;14.02.2001\nB. Ostrel;1999\nC. Moe;soon\n")]
+    assert born == [2001, 1999, None]
+    assert read_people("Name;Born\nC. Moe;soon\n")[0].unread == "soon"
+    (one,) = read_people("7\tA. Tarn\t1998\twing")
+    assert (one.number, one.birth_year, one.position) == (7, 1998, "wing")

@@ -11,7 +11,7 @@ from uvren.files.arrow import Kind, read_columns
 from uvren.files.errors import BadFile
 from uvren.files.layout import Format, Layout, look_at
 from uvren.files.moments import Writing, guess_writing, read_moments
-from uvren.files.workbook import all_cells, first_cells, text_of
+from uvren.files.workbook import sheet_grids, text_of
 
 
 @pytest.fixture
@@ -39,10 +39,9 @@ ROWS = [["Name", "Minutes"], ["A", 60]]
 
 def test_the_first_sheet_with_rows_is_read_and_all_are_named(book):
     path = book({"Cover": [], "March": ROWS, "April": [["Name", "Minutes"], ["B", 45]]})
-    names, read, rows = first_cells(path, "", 5)
-    assert names == ["Cover", "March", "April"]
-    assert read == "March"
-    assert rows == [["Name", "Minutes"], ["A", "60"]]
+    (grid,) = sheet_grids(path)
+    assert grid.name == "March"
+    assert grid.rows == [["Name", "Minutes"], ["A", "60"]]
     assert look_at(path).sheets == ["Cover", "March", "April"]
 
 
@@ -53,28 +52,41 @@ def test_another_sheet_is_read_when_it_is_asked_for(book):
     assert columns.numbers["Minutes"].tolist() == [45]
 
 
-def test_a_sheet_that_is_hidden_or_not_there_is_not_read(book):
+def test_sheets_that_are_read_together_are_one_table_that_names_its_sheets(book):
+    later = [["A title", None], ["Name", "Minutes"], ["B", 45]]
+    path = book({"March": ROWS, "April": later})
+    look = look_at(path, Layout(Format.XLSX, sheets=("March", "April")))
+    assert look.columns == ["Name", "Minutes", "Sheet"]
+    assert look.rows == [["A", "60", "March"], ["B", "45", "April"]]
+    columns = read_columns(path, look.layout, {"Name": Kind.TEXT})
+    assert columns.sheets == ["March", "April"]
+    assert columns.row.tolist() == [2, 3]
+
+
+def test_a_hidden_sheet_is_named_and_read_only_when_it_is_chosen(book):
     path = book({"Old": [["x"], ["y"]], "March": ROWS}, hidden=["Old"])
-    assert first_cells(path, "", 5)[1] == "March"
-    for name in ("Old", "May"):
-        with pytest.raises(BadFile, match=f"no sheet '{name}'"):
-            all_cells(path, name)
+    look = look_at(path)
+    assert (look.layout.sheet, look.sheets, look.hidden) == ("March", ["March"], ["Old"])
+    assert look_at(path, Layout(Format.XLSX, sheet="Old")).columns == ["x"]
+    with pytest.raises(BadFile, match="no sheet 'May'"):
+        sheet_grids(path, ["May"])
 
 
 def test_a_workbook_without_rows_is_refused(book):
     with pytest.raises(BadFile, match="no sheet with rows"):
-        first_cells(book({"Empty": []}), "", 5)
+        sheet_grids(book({"Empty": []}))
 
 
-def test_no_more_than_the_first_rows_are_looked_at(book):
-    path = book({"Long": [["n"], *[[i] for i in range(400)]]})
-    assert len(first_cells(path, "", 10)[2]) == 10
-    assert len(all_cells(path, "")[0]) == 401
+def test_a_sheet_of_more_cells_than_people_keep_is_refused_before_they_are_unpacked(book, monkeypatch):
+    monkeypatch.setattr("uvren.files.workbook.MOST_CELLS", 100)
+    with pytest.raises(BadFile, match="more than 100 cells"):
+        sheet_grids(book({"Long": [["n"], *[[i] for i in range(400)]]}))
 
 
-def test_short_rows_are_filled_up_so_that_columns_are_of_one_length(book):
-    cells = all_cells(book({"S": [["a", "b", "c"], ["1"], ["2", None, "3"]]}), "")
-    assert cells == [("a", "1", "2"), ("b", "", ""), ("c", "", "3")]
+def test_no_more_than_the_first_rows_are_shown(book):
+    look = look_at(book({"Long": [["n", "m"], *[[i, i] for i in range(400)]]}))
+    assert len(look.rows) == 60
+    assert len(look.whole.rows) == 400
 
 
 @pytest.mark.parametrize(
@@ -92,7 +104,8 @@ def test_short_rows_are_filled_up_so_that_columns_are_of_one_length(book):
         (date(2026, 3, 11), "2026-03-11"),
         (datetime.combine(date(2026, 3, 11), time(18, 40)), "2026-03-11 18:40:00"),
         (time(18, 40), "18:40:00"),
-        (timedelta(minutes=1, milliseconds=500), "60.5"),
+        (timedelta(minutes=1, milliseconds=500), "60.5 s"),
+        (datetime.combine(date(2026, 3, 11), time(0)), "2026-03-11"),
     ],
 )
 def test_a_cell_is_text_that_reads_back_as_the_same(cell, text):

@@ -9,12 +9,13 @@ import pytest
 from sqlalchemy import func, select
 
 from tests.conftest import NOW, TODAY
+from uvren.services import files as imports
 from uvren.services.day.people import remember
 from uvren.services.day.samples import samples_of
 from uvren.services.errors import Invalid, Stale
-from uvren.services.session import imports, mappings
+from uvren.services.files import mappings
+from uvren.services.files.mappings import Spec
 from uvren.services.session.entries import EntryChange, record_entries
-from uvren.services.session.mappings import Spec
 from uvren.services.session.recordings import choose_recording
 from uvren.services.session.work import WorkChange, record_work
 from uvren.services.squad.anchors import NewAnchor, set_anchor
@@ -42,28 +43,6 @@ STARTS = datetime.combine(YESTERDAY, time(11), UTC)
 RANDOM = 7
 
 
-@pytest.fixture
-def folder(tmp_path):
-    return tmp_path / "uploads"
-
-
-@pytest.fixture
-def bring(db, squad, folder):
-    """Put a file down, look at it, bring it in; returns the import."""
-
-    def go(content, name="file.csv", change=None, **more):
-        data = content if isinstance(content, bytes) else content.encode()
-        put = imports.put_down(db, squad.squad, folder, name, io.BytesIO(data), stamp=Stamp(squad.staff.id, NOW))
-        if put.state is not ImportState.LOOKED_AT:
-            return put
-        spec = imports.preview(db, squad.squad, folder / put.id, name).spec
-        spec = replace(spec, **more) if change is None else change(spec)
-        imports.queue(db, squad.squad, put.id, spec)
-        return imports.run(db, put.id, folder, now=NOW, today=TODAY)
-
-    return go
-
-
 def movement(minutes=20, starts=STARTS, seed=RANDOM):
     return devices.move(starts, minutes, 6, np.random.default_rng(seed))
 
@@ -88,7 +67,7 @@ def strap_spec(spec):
 
 def test_the_columns_of_a_strap_are_guessed(db, squad, folder):
     put = imports.put_down(db, squad.squad, folder, "B.csv", io.BytesIO(strap().encode()), stamp=Stamp(None, NOW))
-    spec = imports.preview(db, squad.squad, folder / put.id, "B.csv").spec
+    spec = imports.preview(db, squad.squad, folder / put.id, "B.csv", today=TODAY).spec
     roles = {use.name: use.role for use in spec.columns}
     assert roles["Local time"] == "time"
     assert roles["Pulse (bpm)"] == "heart_rate"
@@ -197,7 +176,10 @@ def test_a_file_that_ends_the_worker_twice_is_not_begun_again_and_can_be_put_awa
     content = strap().encode()
     put = imports.put_down(db, squad.squad, folder, "strap.csv", io.BytesIO(content), stamp=Stamp(squad.staff.id, NOW))
     imports.queue(
-        db, squad.squad, put.id, strap_spec(imports.preview(db, squad.squad, folder / put.id, "strap.csv").spec)
+        db,
+        squad.squad,
+        put.id,
+        strap_spec(imports.preview(db, squad.squad, folder / put.id, "strap.csv", today=TODAY).spec),
     )
     begun = []
 
@@ -207,7 +189,7 @@ def test_a_file_that_ends_the_worker_twice_is_not_begun_again_and_can_be_put_awa
         raise KeyboardInterrupt
 
     with monkeypatch.context() as patched:
-        patched.setattr("uvren.services.session.imports.files.bring_in", killed)
+        patched.setattr("uvren.services.files.coming.bring_in", killed)
         for _ in range(2):
             with pytest.raises(KeyboardInterrupt):
                 imports.run(db, put.id, folder, now=NOW, today=TODAY)
@@ -232,7 +214,7 @@ def test_a_file_made_to_do_harm_is_refused_where_it_is_looked_at(db, squad, fold
         db, squad.squad, folder, "nested.jsonl", io.BytesIO(content), stamp=Stamp(squad.staff.id, NOW)
     )
     with pytest.raises(Invalid, match="nested deeper"):
-        imports.preview(db, squad.squad, folder / put.id, "nested.jsonl")
+        imports.preview(db, squad.squad, folder / put.id, "nested.jsonl", today=TODAY)
 
 
 def test_someone_who_is_none_of_the_squad_is_left_out(db, squad, bring):
@@ -293,7 +275,7 @@ def test_what_someone_changed_since_stays_and_is_said_when_a_file_is_taken_back(
     undone = imports.undo(db, squad.squad, done.id, stamp=Stamp(None, NOW), today=TODAY)
     assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 8
     assert squad.entry(db, squad.athletes[1], YESTERDAY).effort == 5
-    assert undone.report["kept"] == ["An entry on Wed 11 March was changed since and stays."]
+    assert undone.report["kept"] == ["An entry on Wed 11 March 2026 was changed since and stays."]
 
 
 BAD = (f"A;{day(1)};55;7;", f"B;{day(1)};sixty;4;", f"C;{day(1)};60;14;", f"D;31.02.2026;60;5;")  # noqa: F541
@@ -315,9 +297,10 @@ def test_the_good_rows_come_in_when_the_user_says_so(db, squad, bring):
     assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 7
 
 
-def test_a_row_that_stands_twice_is_refused_rather_than_guessed(db, squad, bring):
+def test_a_row_that_stands_twice_is_asked_about_rather_than_guessed(db, squad, bring):
     failed = bring(form(f"A;{day(1)};55;7;", f"A;{day(1)};60;8;"))
-    assert "Rows 2 and 3" in failed.report["wrong"]
+    assert "A on Wed 11 March 2026" in failed.report["wrong"]
+    assert "1 question" in failed.report["wrong"]
 
 
 def test_loads_of_a_channel_come_from_a_column_of_its_name(db, squad, bring):
@@ -364,7 +347,7 @@ def test_taking_loads_back_leaves_what_was_there_before_and_what_came_since(db, 
     assert given(db, squad, 0, what).data["value"] == 5
     assert given(db, squad, 1, what) is None
     assert given(db, squad, 2, what).data["value"] == 11
-    assert undone.report["kept"] == ["sprints on Wed 11 March was changed since and stays."]
+    assert undone.report["kept"] == ["sprints on Wed 11 March 2026 was changed since and stays."]
     with pytest.raises(Stale, match="Only a file that is in"):
         imports.undo(db, squad.squad, done.id, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
@@ -408,27 +391,27 @@ def test_heart_rate_becomes_load_by_the_anchors_of_that_day(db, squad, bring):
 
 def test_a_saved_mapping_reads_every_file_like_it_by_itself(db, squad, folder, bring):
     put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(strap().encode()), stamp=Stamp(None, NOW))
-    look = imports.preview(db, squad.squad, folder / put.id, "x.csv")
+    look = imports.preview(db, squad.squad, folder / put.id, "x.csv", today=TODAY)
     mappings.save_mapping(db, squad.squad, "Straps", look.look.columns, strap_spec(look.spec), stamp=Stamp(None, NOW))
-    again = imports.preview(db, squad.squad, folder / put.id, "x.csv")
+    again = imports.preview(db, squad.squad, folder / put.id, "x.csv", today=TODAY)
     assert again.mapping == "Straps"
     assert [(said, known) for said, _, known in again.people] == [("B", True)]
     # Nothing is left to ask: it is queued without anybody looking.
-    assert imports.take_by_itself(db, squad.squad, put, folder)
+    assert imports.take_by_itself(db, squad.squad, put, folder, today=TODAY)
     assert imports.run(db, put.id, folder, now=NOW, today=TODAY).state is ImportState.DONE
 
 
 def test_a_file_with_anything_left_to_ask_waits_to_be_looked_at(db, squad, folder):
     def taken(content):
         put = imports.put_down(db, squad.squad, folder, "x.csv", io.BytesIO(content.encode()), stamp=Stamp(None, NOW))
-        return imports.take_by_itself(db, squad.squad, put, folder)
+        return imports.take_by_itself(db, squad.squad, put, folder, today=TODAY)
 
     assert not taken(form(f"A;{day(1)};55;7;"))
     columns = ["Name", "Date", "Minutes", "RPE", "Comment"]
     put = imports.put_down(
         db, squad.squad, folder, "y.csv", io.BytesIO(form(f"A;{day(1)};5;7;").encode()), stamp=Stamp(None, NOW)
     )
-    spec = imports.preview(db, squad.squad, folder / put.id, "y.csv").spec
+    spec = imports.preview(db, squad.squad, folder / put.id, "y.csv", today=TODAY).spec
     mappings.save_mapping(db, squad.squad, "Form", columns, spec, stamp=Stamp(None, NOW))
     assert taken(form(f"A;{day(1)};56;7;"))
     for rows in ([f"Zed;{day(1)};55;7;"], [f"A;{day(1)};x;7;"], [f"A;{day(400)};55;7;"]):
@@ -475,7 +458,7 @@ def test_an_empty_file_and_a_picture_are_refused_in_a_sentence(db, squad, folder
 
 
 def test_an_upload_that_grows_too_large_is_cut_off_and_nothing_of_it_is_kept(db, squad, folder, monkeypatch):
-    monkeypatch.setattr("uvren.services.session.imports.files.MOST_BYTES", 1000)
+    monkeypatch.setattr("uvren.services.files.coming.MOST_BYTES", 1000)
     with pytest.raises(Invalid, match="too large"):
         imports.put_down(db, squad.squad, folder, "big.csv", io.BytesIO(b"x" * 5000), stamp=Stamp(None, NOW))
     assert list(folder.iterdir()) == []

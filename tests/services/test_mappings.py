@@ -9,8 +9,9 @@ from tests.conftest import NOW, TODAY
 from uvren.files.layout import Format, Layout, Look
 from uvren.files.moments import Writing
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.session import mappings
-from uvren.services.session.mappings import ColumnUse, FileKind, Role, Spec
+from uvren.services.files import mappings
+from uvren.services.files.guessing import About, guess
+from uvren.services.files.mappings import ColumnUse, FileKind, Role, Spec
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -32,6 +33,7 @@ def rows(*roles, **more):
 
 
 STANDING = TODAY - timedelta(days=50)
+ABOUT = About("Europe/Oslo", TODAY, main="load")
 GOOD = [
     samples("time", "heart_rate"),
     samples("time", "speed km/h"),
@@ -119,16 +121,14 @@ def roles(spec):
 
 
 def test_samples_are_told_by_a_time_beside_what_is_measured(squad):
-    spec = mappings.guess(look(["Tag", "Time", "HR (bpm)"], ["7", "2026-03-11 12:00:00", "131"]), squad.squad, [])
+    spec = guess(look(["Tag", "Time", "HR (bpm)"], ["7", "2026-03-11 12:00:00", "131"]), ABOUT)
     assert spec.kind is FileKind.SAMPLES
     assert roles(spec) == {"Tag": "athlete", "Time": "time", "HR (bpm)": "heart_rate"}
     assert (spec.writing, spec.zone) == (Writing.YEAR_FIRST, squad.squad.time_zone)
 
 
 def test_rows_of_sessions_are_told_by_a_date_and_no_samples(squad):
-    spec = mappings.guess(
-        look(["Player", "Date", "Duration (h)", "RPE"], ["A", "11.03.2026", "1,5", "7"]), squad.squad, []
-    )
+    spec = guess(look(["Player", "Date", "Duration (h)", "RPE"], ["A", "11.03.2026", "1,5", "7"]), ABOUT)
     assert spec.kind is FileKind.SESSIONS
     assert roles(spec) == {"Player": "athlete", "Date": "date", "Duration (h)": "minutes h", "RPE": "effort"}
     assert spec.writing is Writing.DAY_FIRST
@@ -146,7 +146,7 @@ def test_rows_of_sessions_are_told_by_a_date_and_no_samples(squad):
     ],
 )
 def test_the_unit_of_a_speed_is_that_of_its_name_or_what_its_values_allow(squad, name, values, unit):
-    found = mappings.guess(look(["time", name], *[["0", value] for value in values]), squad.squad, [])
+    found = guess(look(["time", name], *[["0", value] for value in values]), ABOUT)
     assert roles(found)[name] == f"speed {unit}"
 
 
@@ -155,7 +155,8 @@ def test_zones_and_the_squads_own_channels_are_known_by_name(db, squad):
                   [SessionKind.COURT], ["shoulder"], "fork", STANDING, "new")  # fmt: skip
     channel = save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=Stamp(None, NOW), today=TODAY)
     names = ["name", "date", "full throws", "Zone 1", "zone2", "Zone 3 (min)", "remarks"]
-    spec = mappings.guess(look(names, ["A", "2026-03-11", "40", "30", "20", "10", ""]), squad.squad, [channel])
+    known = replace(ABOUT, channels={"full throws": channel.code})
+    spec = guess(look(names, ["A", "2026-03-11", "40", "30", "20", "10", ""]), known)
     assert roles(spec) == {
         "name": "athlete",
         "date": "date",
@@ -163,19 +164,19 @@ def test_zones_and_the_squads_own_channels_are_known_by_name(db, squad):
         "Zone 1": "zone:1",
         "zone2": "zone:2",
         "Zone 3 (min)": "zone:3",
-        "remarks": "ignore",
+        "remarks": "words",
     }
     spec.check()
 
 
 def test_of_two_columns_that_could_be_the_same_the_first_counts(squad):
-    spec = mappings.guess(look(["Name", "Player", "Date", "min"], ["A", "A", "2026-03-11", "60"]), squad.squad, [])
+    spec = guess(look(["Name", "Player", "Date", "min"], ["A", "A", "2026-03-11", "60"]), ABOUT)
     assert roles(spec)["Name"] == "athlete"
     assert roles(spec)["Player"] == "ignore"
 
 
 def test_a_track_needs_no_guessing(squad):
-    spec = mappings.guess(look([], format=Format.GPX), squad.squad, [])
+    spec = guess(look([], format=Format.GPX), ABOUT)
     assert [use.role for use in spec.columns] == [Role.TIME, Role.LATITUDE, Role.LONGITUDE, Role.HEART_RATE]
     assert spec.writing is Writing.UNIX_SECONDS
 

@@ -80,3 +80,30 @@ def test_who_administered_all_acts_for_the_club_and_a_jump_stays_one(old):
         assert connection.scalars(text("SELECT code FROM test_definition WHERE jump")).all() == ["cmj"]
     engine.dispose()
     command.downgrade(alembic_config(old), "0001")
+
+
+SPANS = """
+INSERT INTO athlete (id, club_id, name) VALUES (1, 1, 'A'), (2, 1, 'B'), (3, 1, 'C');
+INSERT INTO membership (id, squad_id, athlete_id, position, from_day, to_day) VALUES
+  (1, 1, 1, 'back', '2025-01-01', NULL), (2, 1, 1, 'wing', '2025-06-01', NULL),
+  (3, 1, 2, 'back', '2025-01-01', '2025-12-31'), (4, 1, 2, 'wing', '2025-03-01', '2025-04-01'),
+  (5, 1, 3, 'back', '2025-01-01', '2025-02-01'), (6, 1, 3, 'back', '2025-03-01', NULL);
+"""
+
+
+def test_spans_that_lie_over_each_other_are_set_apart_and_reach_as_far_as_before(old):
+    command.upgrade(alembic_config(old), "0017")
+    engine = connect(old)
+    with engine.begin() as connection:
+        for statement in SPANS.strip().split(";\n"):
+            connection.execute(text(statement.rstrip(";")))
+    command.upgrade(alembic_config(old), "head")
+    with engine.connect() as connection:
+        rows = connection.execute(text("SELECT id, from_day, to_day FROM membership ORDER BY id")).all()
+    engine.dispose()
+    assert [(row.id, str(row.from_day), row.to_day and str(row.to_day)) for row in rows] == [
+        (1, "2025-01-01", "2025-05-31"), (2, "2025-06-01", None),
+        (3, "2025-01-01", "2025-02-28"), (4, "2025-03-01", "2025-12-31"),
+        (5, "2025-01-01", "2025-02-01"), (6, "2025-03-01", None),
+    ]  # fmt: skip
+    command.downgrade(alembic_config(old), "0001")

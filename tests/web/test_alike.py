@@ -75,6 +75,8 @@ KNOCKS = [
     Knock("session", "PUT", "sessions/{id}/plan", lambda _: {
         "kind": "gym", "title": "x", "day": str(TODAY), "at": "18:00", "minutes": 60, "effort": 5, "version": 1}),
     Knock("session", "POST", "sessions/{id}/take-back", lambda _: {"version": 1}),
+    Knock("session", "POST", "sessions/{id}/call-off", lambda _: {"version": 1, "why": "x"}),
+    Knock("session", "POST", "sessions/{id}/put-on", lambda _: {"version": 1}),
     Knock("session", "DELETE", "sessions/{id}?version=1"),
     Knock("session", "POST", "sessions/{id}/restore", lambda _: {}),
     Knock("limit", "DELETE", "limits/{id}"),

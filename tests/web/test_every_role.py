@@ -46,16 +46,18 @@ MAY = {
     "tests": {STAFF, CLINICIAN}, "testingDay": {STAFF, CLINICIAN}, "testSeries": {STAFF, CLINICIAN},
     "audit": {ADMIN},
     # Of no role in a squad: who acts for the whole club.
-    "club": set(), "setClub": set(), "clubAudit": set(), "beginSquad": set(), "makeSquad": set(),
+    "club": set(), "setClub": set(), "deleteSquad": set(), "clubAudit": set(), "beginSquad": set(), "makeSquad": set(),
 }  # fmt: skip
 # Everything else that changes a squad, or takes something out of it, is for performance staff.
 STAFF_ONLY = {
     "makeSessions", "takeBackSession", "copyWeek", "changeSession", "deleteSession", "restoreSession",
+    "callOffSession", "putOnSession", "markDay",
     "recordEntries", "makeCall", "makeCalls", "makeSheet", "tuneNotice", "takeBackNoticeSetting",
     "withdrawCall", "setLimit", "endLimit", "newChannel", "changeChannel",
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",
     "recordWork", "estimateSets", "setSegments", "files", "putDownFile", "file", "previewFile", "bringFileIn",
-    "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "settleRating", "saveForm",
+    "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "takeSquadOut",
+    "settleRating", "saveForm",
     "shippedTests", "newTest", "changeTest", "leaveOutTest", "recordResults", "readJump",
 }  # fmt: skip
 OPEN = {"lookAtBegin", "begin", "me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}

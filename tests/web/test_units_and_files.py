@@ -2,13 +2,14 @@
 
 import io
 from datetime import UTC, datetime, time, timedelta
+from zoneinfo import ZoneInfo
 
 import numpy as np
 import pytest
 
 from tests.conftest import NOW, TODAY
 from uvren.files.layout import look_at
-from uvren.services.session import imports
+from uvren.services import files as imports
 from uvren.services.stamp import Stamp
 from uvren.simulate import devices, plate
 from uvren.store.models import ImportState
@@ -247,7 +248,7 @@ def recorded(squad, db, uploads):
     starts = datetime.combine(YESTERDAY, time(11), UTC)
     true = devices.move(starts, 30, 6, np.random.default_rng(4), uneven=0.3)
     random = np.random.default_rng(5)
-    local = starts.astimezone(imports.files.mappings.ZoneInfo("Europe/Oslo"))
+    local = starts.astimezone(ZoneInfo("Europe/Oslo"))
     contents = {
         "A strap.csv": (devices.strap_file(true, "Europe/Oslo", random), {}),
         "A pods.csv": (devices.pod_file({"A": true}, random), {}),
@@ -257,7 +258,7 @@ def recorded(squad, db, uploads):
 
     for name, (content, more) in contents.items():
         put = imports.put_down(db, squad.squad, uploads, name, io.BytesIO(content.encode()), stamp=Stamp(None, NOW))
-        spec = imports.preview(db, squad.squad, uploads / put.id, name).spec
+        spec = imports.preview(db, squad.squad, uploads / put.id, name, today=TODAY).spec
         imports.queue(db, squad.squad, put.id, replace(spec, **more))
         done = imports.run(db, put.id, uploads, now=NOW, today=TODAY)
         assert done.state is ImportState.DONE, done.report
@@ -270,7 +271,7 @@ def test_traces_and_segments_of_a_session_recover_the_truth(staff, squad, base, 
     parts = [{"name": "First", "begins": 0, "minutes": 10, "weight": 1},
              {"name": "Second", "begins": 10, "minutes": 20, "weight": 3}]  # fmt: skip
     found = staff.write("PUT", f"{path}/segments", {"segments": parts, "version": 1}).json
-    metrics = {one["kind"]: one["metrics"] for one in found["recordings"]}
+    metrics = {one["kind"]: one["metrics"][one["kind"]] for one in found["recordings"]}
     assert metrics["position"]["distance"] == pytest.approx(true.distance, rel=0.01)
     assert metrics["position"]["distance_fast"] == pytest.approx(true.distance_above(5.0), rel=0.05)
     assert metrics["heart_rate"]["mean_hr"] == pytest.approx(true.heart_rate.mean(), abs=1)

@@ -294,6 +294,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete a squad with everything that is kept of it; its name is typed */
+        delete: operations["deleteSquad"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/accounts": {
         parameters: {
             query?: never;
@@ -786,6 +803,23 @@ export interface paths {
         post?: never;
         /** Forget a mapping; what came in by it stays */
         delete: operations["removeMapping"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/files/squad.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is kept of the squad, as a data package in a ZIP */
+        get: operations["takeSquadOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1545,6 +1579,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that a day without a session was off, or is not known */
+        put: operations["markDay"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}": {
         parameters: {
             query?: never;
@@ -1558,6 +1609,23 @@ export interface paths {
         post?: never;
         /** Take a session away in which nothing was entered */
         delete: operations["deleteSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/call-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A session does not take place; it is kept, with why */
+        post: operations["callOffSession"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1609,6 +1677,23 @@ export interface paths {
         /** Change a session, or move it with what was entered */
         put: operations["changeSession"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/put-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A session that was called off takes place after all */
+        post: operations["putOnSession"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2370,6 +2455,12 @@ export interface components {
             save_as?: string;
             spec: components["schemas"]["BringIn.SpecIn"];
         };
+        /**
+         * Across
+         * @description What stands side by side in a table.
+         * @enum {string}
+         */
+        "BringIn.Across": "nothing" | "days" | "people";
         /** ColumnUseIn */
         "BringIn.ColumnUseIn": {
             /** Name */
@@ -2384,17 +2475,19 @@ export interface components {
         };
         /**
          * FileKind
-         * @description Samples over time, or one row for each athlete and session.
+         * @description Samples over time, or what each row of a table is; or a whole squad, as it was taken out.
          * @enum {string}
          */
-        "BringIn.FileKind": "samples" | "sessions";
+        "BringIn.FileKind": "samples" | "sessions" | "reports" | "tests" | "fixtures" | "roster" | "package";
         /**
          * Format
          * @enum {string}
          */
-        "BringIn.Format": "text" | "xlsx" | "parquet" | "json_lines" | "gpx";
+        "BringIn.Format": "text" | "xlsx" | "ods" | "parquet" | "json_lines" | "gpx" | "icalendar" | "package";
         /** LayoutIn */
         "BringIn.LayoutIn": {
+            /** @default nothing */
+            across?: components["schemas"]["BringIn.Across"];
             /**
              * Decimal
              * @default .
@@ -2417,6 +2510,11 @@ export interface components {
              */
             head_rows?: number;
             /**
+             * Left
+             * @default 0
+             */
+            left?: number;
+            /**
              * Separator
              * @default ,
              */
@@ -2426,12 +2524,28 @@ export interface components {
              * @default
              */
             sheet?: string;
+            /** Sheets */
+            sheets?: string[];
+            /**
+             * Thousands
+             * @default
+             */
+            thousands?: string;
         };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "BringIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /**
          * SpecIn
          * @description How a file is read; times and dates as text.
          */
         "BringIn.SpecIn": {
+            /** Answers */
+            answers?: {
+                [key: string]: string;
+            };
             /**
              * Athlete
              * @default null
@@ -2463,6 +2577,18 @@ export interface components {
             /** @default null */
             layout?: components["schemas"]["BringIn.LayoutIn"] | null;
             /**
+             * Made Effort
+             * @default null
+             */
+            made_effort?: number | null;
+            /** @default null */
+            made_kind?: components["schemas"]["BringIn.SessionKind"] | null;
+            /**
+             * Made Title
+             * @default
+             */
+            made_title?: string;
+            /**
              * Make Sessions
              * @default false
              */
@@ -2485,7 +2611,7 @@ export interface components {
          * @description How a column writes its moments.
          * @enum {string}
          */
-        "BringIn.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days";
+        "BringIn.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days" | "named" | "compact" | "short_year_first";
         /** CallIn */
         CallIn: {
             /** Athlete Id */
@@ -2540,6 +2666,13 @@ export interface components {
          * @enum {string}
          */
         "CallIn.CallKind": "full" | "adapt" | "minimum" | "recover" | "rest" | "refer";
+        /** CallOffIn */
+        CallOffIn: {
+            /** Version */
+            version: number;
+            /** Why */
+            why: string;
+        };
         /** CallOut */
         CallOut: components["schemas"]["CallOut.CallSaid"];
         /**
@@ -3131,6 +3264,24 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * DayMarkIn
+         * @description What is said of a day without a session; null takes it back.
+         */
+        DayMarkIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            mark: components["schemas"]["DayMarkIn.DayMarkKind"] | null;
+        };
+        /**
+         * DayMarkKind
+         * @description What is said of a day on which there is no session: nobody worked, or nobody wrote it down.
+         * @enum {string}
+         */
+        "DayMarkIn.DayMarkKind": "off" | "unknown";
         /** DoneOut */
         DoneOut: {
             /**
@@ -3599,8 +3750,14 @@ export interface components {
             dropped: number;
             /** File Name */
             file_name: string;
+            /** Found */
+            found: string[];
+            /** Hidden */
+            hidden: string[];
             /** Id */
             id: string;
+            /** Making */
+            making: components["schemas"]["FilePreviewOut.MadeOut"][];
             /** Mapping */
             mapping: string;
             /** Notes */
@@ -3609,8 +3766,12 @@ export interface components {
             people: components["schemas"]["FilePreviewOut.FilePersonOut"][];
             /** Problems */
             problems: components["schemas"]["FilePreviewOut.Problem"][];
+            /** Questions */
+            questions: components["schemas"]["FilePreviewOut.Question"][];
             /** Roles */
-            roles: string[];
+            roles: {
+                [key: string]: string[];
+            };
             /** Rows */
             rows: string[][];
             /** Rows Read */
@@ -3622,6 +3783,10 @@ export interface components {
             /** Size */
             size: number;
             spec: components["schemas"]["FilePreviewOut.SpecOut"];
+            /** Tests */
+            tests: {
+                [key: string]: string;
+            };
             /** Units */
             units: {
                 [key: string]: string[];
@@ -3632,6 +3797,22 @@ export interface components {
             writings: components["schemas"]["FilePreviewOut.Writing"][];
             /** Wrong */
             wrong: string;
+        };
+        /**
+         * Across
+         * @description What stands side by side in a table.
+         * @enum {string}
+         */
+        "FilePreviewOut.Across": "nothing" | "days" | "people";
+        /**
+         * Choice
+         * @description An answer that can be given, and what follows from it.
+         */
+        "FilePreviewOut.Choice": {
+            /** Said */
+            said: string;
+            /** Value */
+            value: string;
         };
         /** ColumnUseIn */
         "FilePreviewOut.ColumnUseIn": {
@@ -3647,10 +3828,10 @@ export interface components {
         };
         /**
          * FileKind
-         * @description Samples over time, or one row for each athlete and session.
+         * @description Samples over time, or what each row of a table is; or a whole squad, as it was taken out.
          * @enum {string}
          */
-        "FilePreviewOut.FileKind": "samples" | "sessions";
+        "FilePreviewOut.FileKind": "samples" | "sessions" | "reports" | "tests" | "fixtures" | "roster" | "package";
         /** FilePersonOut */
         "FilePreviewOut.FilePersonOut": {
             /** Athlete Id */
@@ -3664,9 +3845,11 @@ export interface components {
          * Format
          * @enum {string}
          */
-        "FilePreviewOut.Format": "text" | "xlsx" | "parquet" | "json_lines" | "gpx";
+        "FilePreviewOut.Format": "text" | "xlsx" | "ods" | "parquet" | "json_lines" | "gpx" | "icalendar" | "package";
         /** LayoutIn */
         "FilePreviewOut.LayoutIn": {
+            /** @default nothing */
+            across?: components["schemas"]["FilePreviewOut.Across"];
             /**
              * Decimal
              * @default .
@@ -3689,6 +3872,11 @@ export interface components {
              */
             head_rows?: number;
             /**
+             * Left
+             * @default 0
+             */
+            left?: number;
+            /**
              * Separator
              * @default ,
              */
@@ -3698,6 +3886,31 @@ export interface components {
              * @default
              */
             sheet?: string;
+            /** Sheets */
+            sheets?: string[];
+            /**
+             * Thousands
+             * @default
+             */
+            thousands?: string;
+        };
+        /**
+         * MadeOut
+         * @description A session that is not there, as it would be made.
+         */
+        "FilePreviewOut.MadeOut": {
+            kind: components["schemas"]["FilePreviewOut.SessionKind"];
+            /** Planned Effort */
+            planned_effort: number;
+            /** Planned Minutes */
+            planned_minutes: number;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Title */
+            title: string;
         };
         /**
          * Problem
@@ -3713,8 +3926,29 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * Question
+         * @description Something that a file leaves open. ``key`` is the name under which the answer is given.
+         */
+        "FilePreviewOut.Question": {
+            /** Choices */
+            choices: components["schemas"]["FilePreviewOut.Choice"][];
+            /** Key */
+            key: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "FilePreviewOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /** SpecOut */
         "FilePreviewOut.SpecOut": {
+            /** Answers */
+            answers?: {
+                [key: string]: string;
+            };
             /**
              * Athlete
              * @default null
@@ -3746,6 +3980,18 @@ export interface components {
             /** @default null */
             layout?: components["schemas"]["FilePreviewOut.LayoutIn"] | null;
             /**
+             * Made Effort
+             * @default null
+             */
+            made_effort?: number | null;
+            /** @default null */
+            made_kind?: components["schemas"]["FilePreviewOut.SessionKind"] | null;
+            /**
+             * Made Title
+             * @default
+             */
+            made_title?: string;
+            /**
              * Make Sessions
              * @default false
              */
@@ -3768,7 +4014,7 @@ export interface components {
          * @description How a column writes its moments.
          * @enum {string}
          */
-        "FilePreviewOut.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days";
+        "FilePreviewOut.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days" | "named" | "compact" | "short_year_first";
         /** FilesOut */
         FilesOut: {
             /** Imports */
@@ -4118,7 +4364,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "measured" | "estimated" | "missing" | "open";
+            state: "measured" | "given" | "estimated" | "missing" | "open";
             /** Version */
             version: number | null;
             /** Words */
@@ -4699,6 +4945,11 @@ export interface components {
         };
         /** ComerIn */
         "ManyIn.ComerIn": {
+            /**
+             * Birth Year
+             * @default null
+             */
+            birth_year?: number | null;
             /**
              * From Day
              * Format: date
@@ -5795,6 +6046,8 @@ export interface components {
         };
         /** PastedPersonOut */
         "PastedOut.PastedPersonOut": {
+            /** Birth Year */
+            birth_year: number | null;
             /** From Day */
             from_day: string | null;
             /** Line */
@@ -5837,15 +6090,34 @@ export interface components {
         PlannedOut: {
             /** Kinds */
             kinds: components["schemas"]["PlannedOut.SessionKind"][];
+            /** Marks */
+            marks: components["schemas"]["PlannedOut.DayMarkOut"][];
             /** Places */
             places: string[];
             /** Sessions */
             sessions: components["schemas"]["PlannedOut.PlannedSessionOut"][];
         };
+        /**
+         * DayMarkKind
+         * @description What is said of a day on which there is no session: nobody worked, or nobody wrote it down.
+         * @enum {string}
+         */
+        "PlannedOut.DayMarkKind": "off" | "unknown";
+        /** DayMarkOut */
+        "PlannedOut.DayMarkOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            mark: components["schemas"]["PlannedOut.DayMarkKind"];
+        };
         /** PlannedSessionOut */
         "PlannedOut.PlannedSessionOut": {
             /** At */
             at: string;
+            /** Called Off */
+            called_off: string | null;
             /**
              * Day
              * Format: date
@@ -5910,6 +6182,12 @@ export interface components {
             /** @default null */
             spec?: components["schemas"]["PreviewFileIn.SpecIn"] | null;
         };
+        /**
+         * Across
+         * @description What stands side by side in a table.
+         * @enum {string}
+         */
+        "PreviewFileIn.Across": "nothing" | "days" | "people";
         /** AliasIn */
         "PreviewFileIn.AliasIn": {
             /** Athlete Id */
@@ -5931,17 +6209,19 @@ export interface components {
         };
         /**
          * FileKind
-         * @description Samples over time, or one row for each athlete and session.
+         * @description Samples over time, or what each row of a table is; or a whole squad, as it was taken out.
          * @enum {string}
          */
-        "PreviewFileIn.FileKind": "samples" | "sessions";
+        "PreviewFileIn.FileKind": "samples" | "sessions" | "reports" | "tests" | "fixtures" | "roster" | "package";
         /**
          * Format
          * @enum {string}
          */
-        "PreviewFileIn.Format": "text" | "xlsx" | "parquet" | "json_lines" | "gpx";
+        "PreviewFileIn.Format": "text" | "xlsx" | "ods" | "parquet" | "json_lines" | "gpx" | "icalendar" | "package";
         /** LayoutIn */
         "PreviewFileIn.LayoutIn": {
+            /** @default nothing */
+            across?: components["schemas"]["PreviewFileIn.Across"];
             /**
              * Decimal
              * @default .
@@ -5964,6 +6244,11 @@ export interface components {
              */
             head_rows?: number;
             /**
+             * Left
+             * @default 0
+             */
+            left?: number;
+            /**
              * Separator
              * @default ,
              */
@@ -5973,12 +6258,28 @@ export interface components {
              * @default
              */
             sheet?: string;
+            /** Sheets */
+            sheets?: string[];
+            /**
+             * Thousands
+             * @default
+             */
+            thousands?: string;
         };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "PreviewFileIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /**
          * SpecIn
          * @description How a file is read; times and dates as text.
          */
         "PreviewFileIn.SpecIn": {
+            /** Answers */
+            answers?: {
+                [key: string]: string;
+            };
             /**
              * Athlete
              * @default null
@@ -6010,6 +6311,18 @@ export interface components {
             /** @default null */
             layout?: components["schemas"]["PreviewFileIn.LayoutIn"] | null;
             /**
+             * Made Effort
+             * @default null
+             */
+            made_effort?: number | null;
+            /** @default null */
+            made_kind?: components["schemas"]["PreviewFileIn.SessionKind"] | null;
+            /**
+             * Made Title
+             * @default
+             */
+            made_title?: string;
+            /**
              * Make Sessions
              * @default false
              */
@@ -6032,7 +6345,7 @@ export interface components {
          * @description How a column writes its moments.
          * @enum {string}
          */
-        "PreviewFileIn.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days";
+        "PreviewFileIn.Writing": "year_first" | "day_first" | "month_first" | "clock" | "seconds" | "milliseconds" | "minutes" | "unix_seconds" | "unix_milliseconds" | "sheet_days" | "named" | "compact" | "short_year_first";
         /** PreviewIn */
         PreviewIn: {
             /**
@@ -6190,6 +6503,99 @@ export interface components {
             version: number;
         };
         /**
+         * Figures
+         * @description Figures of recordings, of each kind that there is; ``fast`` and ``sprint`` are the speeds (m/s) that counted.
+         */
+        "RecordingsOut.Figures": {
+            /**
+             * Fast
+             * @default null
+             */
+            fast?: number | null;
+            /** @default null */
+            heart_rate?: components["schemas"]["RecordingsOut.HeartRateMetrics"] | null;
+            /** @default null */
+            impacts?: components["schemas"]["RecordingsOut.ImpactMetrics"] | null;
+            /** @default null */
+            position?: components["schemas"]["RecordingsOut.PositionMetrics"] | null;
+            /**
+             * Sprint
+             * @default null
+             */
+            sprint?: number | null;
+        };
+        /**
+         * HeartRateMetrics
+         * @description What a recording of heart rate comes to. None is not known: no anchor, or no samples.
+         */
+        "RecordingsOut.HeartRateMetrics": {
+            /** Banister */
+            banister: number | null;
+            /** Coverage */
+            coverage: number | null;
+            /** Dropped */
+            dropped: number;
+            /** Edwards */
+            edwards: number | null;
+            /** Edwards Minutes */
+            edwards_minutes: number[] | null;
+            /** Max Hr */
+            max_hr: number | null;
+            /** Mean Hr */
+            mean_hr: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Near Threshold Minutes */
+            near_threshold_minutes: number | null;
+            /** Peak Mean Hr */
+            peak_mean_hr: {
+                [key: string]: number | null;
+            };
+            /** Three Zone */
+            three_zone: number | null;
+            /** Three Zone Minutes */
+            three_zone_minutes: number[] | null;
+        };
+        /**
+         * ImpactMetrics
+         * @description Count and load by side; ``asymmetry_percent`` is None where a side has nothing to compare with.
+         */
+        "RecordingsOut.ImpactMetrics": {
+            /** Asymmetry Percent */
+            asymmetry_percent: number | null;
+            left: components["schemas"]["RecordingsOut.SideLoad"];
+            right: components["schemas"]["RecordingsOut.SideLoad"];
+            stronger: components["schemas"]["RecordingsOut.Side"] | null;
+        };
+        /**
+         * PositionMetrics
+         * @description What a recording of speed comes to, in metres, metres a second and counts. None is not known.
+         */
+        "RecordingsOut.PositionMetrics": {
+            /** Accelerations */
+            accelerations: number;
+            /** Coverage */
+            coverage: number | null;
+            /** Decelerations */
+            decelerations: number;
+            /** Distance */
+            distance: number;
+            /** Distance Fast */
+            distance_fast: number | null;
+            /** Dropped */
+            dropped: number;
+            /** Minutes */
+            minutes: number;
+            /** Peak Distance Per Minute */
+            peak_distance_per_minute: {
+                [key: string]: number | null;
+            };
+            /** Sprints */
+            sprints: number | null;
+            /** Top Speed */
+            top_speed: number | null;
+        };
+        /**
          * RecordingKind
          * @description What a recording holds.
          * @enum {string}
@@ -6210,10 +6616,7 @@ export interface components {
             /** Id */
             id: string;
             kind: components["schemas"]["RecordingsOut.RecordingKind"];
-            /** Metrics */
-            metrics: {
-                [key: string]: unknown;
-            };
+            metrics: components["schemas"]["RecordingsOut.Figures"];
             /** Offset Seconds */
             offset_seconds: number;
             /** Samples */
@@ -6238,6 +6641,18 @@ export interface components {
             place: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * Side
+         * @enum {string}
+         */
+        "RecordingsOut.Side": "left" | "right";
+        /** SideLoad */
+        "RecordingsOut.SideLoad": {
+            /** Count */
+            count: number;
+            /** Load */
+            load: number;
         };
         /**
          * RecoveryCodesOut
@@ -7189,6 +7604,14 @@ export interface components {
             picture: string;
         };
         /**
+         * SquadNameIn
+         * @description The squad's name, typed once more.
+         */
+        SquadNameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
          * SquadPeopleOut
          * @description Who is in a squad: names and what they are in it, nothing of anybody's load or health.
          */
@@ -7858,6 +8281,71 @@ export interface components {
             segments: components["schemas"]["TracesOut.SegmentMetricsOut"][];
             speed: components["schemas"]["TracesOut.TraceOut"] | null;
         };
+        /**
+         * Figures
+         * @description Figures of recordings, of each kind that there is; ``fast`` and ``sprint`` are the speeds (m/s) that counted.
+         */
+        "TracesOut.Figures": {
+            /**
+             * Fast
+             * @default null
+             */
+            fast?: number | null;
+            /** @default null */
+            heart_rate?: components["schemas"]["TracesOut.HeartRateMetrics"] | null;
+            /** @default null */
+            impacts?: components["schemas"]["TracesOut.ImpactMetrics"] | null;
+            /** @default null */
+            position?: components["schemas"]["TracesOut.PositionMetrics"] | null;
+            /**
+             * Sprint
+             * @default null
+             */
+            sprint?: number | null;
+        };
+        /**
+         * HeartRateMetrics
+         * @description What a recording of heart rate comes to. None is not known: no anchor, or no samples.
+         */
+        "TracesOut.HeartRateMetrics": {
+            /** Banister */
+            banister: number | null;
+            /** Coverage */
+            coverage: number | null;
+            /** Dropped */
+            dropped: number;
+            /** Edwards */
+            edwards: number | null;
+            /** Edwards Minutes */
+            edwards_minutes: number[] | null;
+            /** Max Hr */
+            max_hr: number | null;
+            /** Mean Hr */
+            mean_hr: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Near Threshold Minutes */
+            near_threshold_minutes: number | null;
+            /** Peak Mean Hr */
+            peak_mean_hr: {
+                [key: string]: number | null;
+            };
+            /** Three Zone */
+            three_zone: number | null;
+            /** Three Zone Minutes */
+            three_zone_minutes: number[] | null;
+        };
+        /**
+         * ImpactMetrics
+         * @description Count and load by side; ``asymmetry_percent`` is None where a side has nothing to compare with.
+         */
+        "TracesOut.ImpactMetrics": {
+            /** Asymmetry Percent */
+            asymmetry_percent: number | null;
+            left: components["schemas"]["TracesOut.SideLoad"];
+            right: components["schemas"]["TracesOut.SideLoad"];
+            stronger: components["schemas"]["TracesOut.Side"] | null;
+        };
         /** ImpactTraceOut */
         "TracesOut.ImpactTraceOut": {
             /** G */
@@ -7867,14 +8355,51 @@ export interface components {
             /** T */
             t: number[];
         };
+        /**
+         * PositionMetrics
+         * @description What a recording of speed comes to, in metres, metres a second and counts. None is not known.
+         */
+        "TracesOut.PositionMetrics": {
+            /** Accelerations */
+            accelerations: number;
+            /** Coverage */
+            coverage: number | null;
+            /** Decelerations */
+            decelerations: number;
+            /** Distance */
+            distance: number;
+            /** Distance Fast */
+            distance_fast: number | null;
+            /** Dropped */
+            dropped: number;
+            /** Minutes */
+            minutes: number;
+            /** Peak Distance Per Minute */
+            peak_distance_per_minute: {
+                [key: string]: number | null;
+            };
+            /** Sprints */
+            sprints: number | null;
+            /** Top Speed */
+            top_speed: number | null;
+        };
         /** SegmentMetricsOut */
         "TracesOut.SegmentMetricsOut": {
-            /** Metrics */
-            metrics: {
-                [key: string]: unknown;
-            };
+            metrics: components["schemas"]["TracesOut.Figures"];
             /** Name */
             name: string;
+        };
+        /**
+         * Side
+         * @enum {string}
+         */
+        "TracesOut.Side": "left" | "right";
+        /** SideLoad */
+        "TracesOut.SideLoad": {
+            /** Count */
+            count: number;
+            /** Load */
+            load: number;
         };
         /**
          * TraceOut
@@ -8524,6 +9049,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BeginSquadOut"];
+                };
+            };
+        };
+    };
+    deleteSquad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SquadNameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -9554,6 +10114,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    takeSquadOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };
@@ -11117,6 +11699,41 @@ export interface operations {
             };
         };
     };
+    markDay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DayMarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -11161,6 +11778,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    callOffSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CallOffIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPlanOut"];
                 };
             };
             /** @description Validation error */
@@ -11282,6 +11935,42 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["ChangedSessionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPlanOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    putOnSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
             };
         };
         responses: {

@@ -17,7 +17,7 @@ const SessionScreen = screen(() => import("../screens/session/SessionScreen"));
 const CalendarScreen = screen(() => import("../screens/session/CalendarScreen"));
 const PeopleScreen = screen(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = screen(() => import("../screens/squad/UnitsScreen"));
-const FilesScreen = screen(() => import("../screens/squad/FilesScreen"));
+const FilesScreen = screen(() => import("../screens/files/FilesScreen"));
 const ReportsScreen = screen(() => import("../screens/morning/ReportsScreen"));
 const AthleteScreen = screen(() => import("../screens/athlete/AthleteScreen"));
 const SheetScreen = screen(() => import("../screens/morning/SheetScreen"));

@@ -24,6 +24,7 @@ class Origin(IntEnum):
     OWN_MEDIAN = 1
     TEAM_MEDIAN = 2
     MISSING = 3
+    GIVEN = 4
 
 
 @dataclass(frozen=True)

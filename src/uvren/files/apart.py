@@ -24,7 +24,7 @@ MOST_MEMORY = 3 * 1024 * 1024 * 1024
 AT_ONCE = 2
 LOOK_SECONDS, READ_SECONDS = 20.0, 180.0
 # Loaded once, before any is forked. Named, not imported: what reads a file by its mapping stands above this.
-_READERS = ["uvren.services.session.read_file", "uvren.files.force"]
+_READERS = ["uvren.services.files.read_file", "uvren.files.force"]
 _turns = BoundedSemaphore(AT_ONCE)
 
 P = ParamSpec("P")

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+import re
+from collections import Counter
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
 from enum import Enum
 from pathlib import Path
 from typing import Any
@@ -15,8 +17,9 @@ import pyarrow.csv as pacsv
 import pyarrow.json as pajson
 
 from uvren.files.errors import BadFile, Problem
-from uvren.files.layout import Format, Layout, head_of, look_at
+from uvren.files.layout import MOST_KEPT_BYTES, Format, Layout, grids, look_at, straight
 from uvren.files.parquet import open_parquet
+from uvren.files.quantities import Measure, is_absent, quantities, sign_of_thousands
 from uvren.files.safety import MOST_ROWS
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
@@ -24,6 +27,7 @@ Ints = np.ndarray[Any, np.dtype[np.int64]]
 
 NOTHING = ["", "-", "–", "NaN", "nan", "NA", "N/A", "n/a", "null", "NULL", "None", "#N/A"]
 MOST_PROBLEMS = 1000
+_TYPED_COMMA = re.compile(r"(?<=\d),(?=\d{1,2}(\D|$))")
 # White space that an exported cell may carry.
 _TRIM = " \u00a0\ufeff"
 
@@ -43,6 +47,7 @@ class Columns:
     ``numbers`` are floats with nan where a cell is empty; ``texts`` strings, null where empty; ``moments`` either a
     zoned or naive timestamp array, or text where the writing is not ISO 8601. ``row`` is the number of each row in the
     file, from 1. ``problems`` tell what was left out; the rows of bad cells stand with an empty cell, and in ``bad``.
+    ``sheets`` names the sheet of each row where several are read; ``notes`` say what was passed over.
     """
 
     numbers: dict[str, Floats]
@@ -51,22 +56,46 @@ class Columns:
     row: Ints
     bad: np.ndarray[Any, np.dtype[np.bool_]]
     problems: list[Problem]
+    sheets: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+    # Columns in which a sign can part thousands or decimals: the sign, and a cell that shows it.
+    doubts: dict[str, tuple[str, str]] = field(default_factory=dict)
 
 
-def read_columns(path: Path, layout: Layout, wanted: dict[str, Kind]) -> Columns:
-    """Read the wanted columns. Raises BadFile for a missing column and for a file that is no such table."""
+@dataclass(frozen=True)
+class Quantity:
+    """A column of numbers of one kind, with as many minutes to one of its unit.
+
+    ``doubtful`` says that 1.250 in it can be a thousand and more.
+    """
+
+    measure: Measure
+    minutes_in: float = 1.0
+    doubtful: bool = False
+
+
+Wanted = Mapping[str, Kind | Quantity]
+
+
+def read_columns(
+    path: Path, layout: Layout, wanted: Wanted, *, kept: bool = False, people: Collection[str] = (), around: str = ""
+) -> Columns:
+    """Read the wanted columns. Raises BadFile for a missing column and for a file that is no such table.
+
+    ``kept`` says that this is a table as people keep it: titles and totals may stand between its rows.
+    """
+    if layout.is_workbook or (layout.format is Format.TEXT and kept and path.stat().st_size <= MOST_KEPT_BYTES):
+        return _read_grid(path, layout, wanted, people, around)
     if layout.format is Format.TEXT:
         return _read_text(path, layout, wanted)
-    if layout.format is Format.XLSX:
-        table, row = _read_workbook(path, layout, wanted)
-    elif layout.format is Format.PARQUET:
+    row: Ints | None
+    if layout.format is Format.PARQUET:
         table, row = _read_parquet(path, wanted), None
     elif layout.format is Format.JSON_LINES:
         table, row = _read_json_lines(path, wanted), None
     else:
         raise BadFile("This format holds no table.")
-    if row is None:
-        row = np.arange(1, table.num_rows + 1, dtype=np.int64)
+    row = np.arange(1, table.num_rows + 1, dtype=np.int64)
     return _columns_of(table, wanted, row, [], decimal=".")
 
 
@@ -78,12 +107,33 @@ def _lacking(wanted: Collection[str], there: Sequence[str]) -> None:
         raise BadFile(f"The file has no column {names}. Its columns are: {shown}.")
 
 
-def _read_text(path: Path, layout: Layout, wanted: dict[str, Kind]) -> Columns:
+def _read_grid(path: Path, layout: Layout, wanted: Wanted, people: Collection[str], around: str) -> Columns:
+    table = straight(grids(path, layout), layout, people, around)
+    _lacking(wanted, table.columns)
+    problems = [
+        Problem(line, "", said, f"It has {count} of {len(table.columns)} columns.")
+        for line, count, said in table.short
+    ]  # fmt: skip
+    place = {name: table.columns.index(name) for name in wanted}
+    cells = {name: [row[at] for row in table.rows] for name, at in place.items()}
+    if layout.is_workbook:
+        # Numbers of a workbook have no sign of their own; one typed as words has that of who typed it.
+        cells = {name: column if wanted[name] in (Kind.TEXT, Kind.MOMENT) else [_TYPED_COMMA.sub(".", cell)
+                 for cell in column] for name, column in cells.items()}  # fmt: skip
+    arrays = pa.table({name: pa.array(column, pa.string()) for name, column in cells.items()})
+    row = np.array(table.lines, dtype=np.int64)
+    decimal = layout.decimal if layout.format is Format.TEXT else "."
+    read = _columns_of(arrays, wanted, row, problems, decimal, layout.thousands, table.sheets)
+    read.notes[:0] = table.notes
+    return read
+
+
+def _read_text(path: Path, layout: Layout, wanted: Wanted) -> Columns:
     names = look_at(path, layout).columns
     _lacking(wanted, names)
     number_type: pa.DataType = pa.float64()
     types = {
-        name: number_type if kind is Kind.NUMBER else pa.string() if kind is Kind.TEXT else None
+        name: pa.string() if kind is Kind.TEXT else None if kind is Kind.MOMENT else number_type
         for name, kind in wanted.items()
     }
     moments = [name for name, kind in wanted.items() if kind is Kind.MOMENT]
@@ -161,24 +211,7 @@ def _read_csv(
     return table, skipped
 
 
-def _read_workbook(path: Path, layout: Layout, wanted: dict[str, Kind]) -> tuple[pa.Table, Ints]:
-    from uvren.files.workbook import all_cells
-
-    cells = all_cells(path, layout.sheet)
-    head = [[column[i] for column in cells] for i in range(min(layout.first_data_row, len(cells[0]) if cells else 0))]
-    names = head_of(head, layout)
-    _lacking(wanted, names)
-    begin = layout.first_data_row
-    arrays = {name: pa.array(cells[names.index(name)][begin:], pa.string()) for name in wanted}
-    table = pa.table(arrays)
-    filled = np.zeros(table.num_rows, dtype=bool)
-    for column in cells:
-        filled |= np.array([bool(cell) for cell in column[begin:]], dtype=bool)
-    row = np.arange(begin + 1, begin + 1 + table.num_rows, dtype=np.int64)
-    return table.filter(pa.array(filled)), row[filled]
-
-
-def _read_parquet(path: Path, wanted: dict[str, Kind]) -> pa.Table:
+def _read_parquet(path: Path, wanted: Wanted) -> pa.Table:
     parquet = open_parquet(path)
     _lacking(wanted, parquet.schema_arrow.names)
     try:
@@ -187,7 +220,7 @@ def _read_parquet(path: Path, wanted: dict[str, Kind]) -> pa.Table:
         raise BadFile("The Parquet file is cut off or damaged.") from error
 
 
-def _read_json_lines(path: Path, wanted: dict[str, Kind]) -> pa.Table:
+def _read_json_lines(path: Path, wanted: Wanted) -> pa.Table:
     try:
         # A key that only some of the lines have is a column all the same.
         table = pajson.read_json(path, read_options=pajson.ReadOptions(block_size=1 << 24))
@@ -199,34 +232,57 @@ def _read_json_lines(path: Path, wanted: dict[str, Kind]) -> pa.Table:
     return table.select(list(wanted))
 
 
-def _columns_of(table: pa.Table, wanted: dict[str, Kind], row: Ints, problems: list[Problem], decimal: str) -> Columns:
-    table, row = _without_empty_rows(table, row)
+def _columns_of(
+    table: pa.Table, wanted: Wanted, row: Ints, problems: list[Problem], decimal: str, thousands: str = "",
+    sheets: Sequence[str] = (),
+) -> Columns:  # fmt: skip
+    table, row, sheets = _without_empty_rows(table, row, sheets)
     numbers: dict[str, Floats] = {}
     texts: dict[str, pa.Array] = {}
     moments: dict[str, pa.Array] = {}
+    notes: list[str] = []
+    doubts: dict[str, tuple[str, str]] = {}
     bad = np.zeros(table.num_rows, dtype=bool)
     for name, kind in wanted.items():
         array = table[name]
         if pa.types.is_dictionary(array.type):
             array = pc.cast(array, pa.string())
-        if kind is Kind.NUMBER:
-            values, wrong = _numbers(array, name, row, problems, decimal)
+        if kind is Kind.NUMBER or isinstance(kind, Quantity):
+            quantity = kind if isinstance(kind, Quantity) else Quantity(Measure.NUMBER)
+            parts = thousands
+            if quantity.doubtful:
+                parts, doubt = _parting(array, decimal, thousands)
+                doubts |= {name: doubt} if doubt else {}
+            values, wrong = _numbers(array, name, row, problems, decimal, parts, quantity, notes)
             numbers[name] = values
             bad |= wrong
         elif kind is Kind.TEXT:
             texts[name] = _texts(array)
         else:
             moments[name] = array if pa.types.is_timestamp(array.type) else _moment_text(array)
-    return Columns(numbers, texts, moments, row, bad, problems)
+    return Columns(numbers, texts, moments, row, bad, problems, list(sheets), notes, doubts)
 
 
-def _without_empty_rows(table: pa.Table, row: Ints) -> tuple[pa.Table, Ints]:
+def _parting(array: Any, decimal: str, thousands: str) -> tuple[str, tuple[str, str] | None]:
+    """The sign between thousands, and where it is open if there is one: the sign and a cell that shows it."""
+    if not pa.types.is_string(array.type):
+        return "", None
+    open_, sign, cell = sign_of_thousands((one.strip(_TRIM) for one in array.to_pylist() if one), decimal)
+    if thousands == "no":
+        return "", (sign, cell) if open_ else None
+    # Read as thousands until it is answered: that is what people write with a sign in the middle.
+    return sign, (sign, cell) if open_ else None
+
+
+def _without_empty_rows(table: pa.Table, row: Ints, sheets: Sequence[str]) -> tuple[pa.Table, Ints, Sequence[str]]:
     if not table.num_columns or any(column.null_count == 0 for column in table.columns):
-        return table, row
+        return table, row, sheets
     filled = np.zeros(table.num_rows, dtype=bool)
     for column in table.columns:
         filled |= to_bools(pc.is_valid(column))
-    return (table, row) if filled.all() else (table.filter(pa.array(filled)), row[filled])
+    if filled.all():
+        return table, row, sheets
+    return table.filter(pa.array(filled)), row[filled], [one for one, good in zip(sheets, filled, strict=False) if good]
 
 
 def _texts(array: Any) -> pa.Array:
@@ -242,17 +298,20 @@ def _moment_text(array: Any) -> pa.Array:
 
 
 def _numbers(
-    array: Any, name: str, row: Ints, problems: list[Problem], decimal: str
-) -> tuple[Floats, np.ndarray[Any, np.dtype[np.bool_]]]:
+    array: Any, name: str, row: Ints, problems: list[Problem], decimal: str, thousands: str, kind: Quantity,
+    notes: list[str],
+) -> tuple[Floats, np.ndarray[Any, np.dtype[np.bool_]]]:  # fmt: skip
     """The column as floats; what is no finite number becomes nan, with a problem each."""
     if pa.types.is_string(array.type) or pa.types.is_large_string(array.type):
         said = _texts(array)
         sign = re_escape(decimal)
         fits = pc.match_substring_regex(said, rf"^[+-]?(\d+({sign}\d*)?|{sign}\d+)([eE][+-]?\d+)?$")
+        if thousands and thousands != "no":
+            fits = pc.and_(fits, pc.invert(pc.match_substring(said, thousands)))
         plain = pc.if_else(fits, said, pa.scalar(None, pa.string()))
         if decimal == ",":
             plain = pc.replace_substring(plain, ",", ".")
-        values = _to_floats(pc.cast(plain, pa.float64()))
+        values = _typed(_to_floats(pc.cast(plain, pa.float64())), said, kind, decimal, thousands)
     else:
         try:
             values = _to_floats(pc.cast(array, pa.float64()))
@@ -265,10 +324,30 @@ def _numbers(
         values = np.where(infinite, np.nan, values)
     there = to_bools(pc.is_valid(said)) & ~_is_nan(said)
     wrong = there & np.isnan(values)
-    for i in np.flatnonzero(wrong)[:MOST_PROBLEMS].tolist():
+    absent: Counter[str] = Counter()
+    for i in np.flatnonzero(wrong).tolist():
         text = str(said[i].as_py())
-        problems.append(Problem(int(row[i]), name, text[:80], _why_no_number(text, decimal)))
+        if is_absent(text):
+            absent[text.strip()] += 1
+            wrong[i] = False
+        elif len(problems) < MOST_PROBLEMS:
+            problems.append(Problem(int(row[i]), name, text[:80], _why_no_number(text, decimal)))
+    if absent:
+        words = ", ".join(f"{word} ({count})" for word, count in absent.most_common(6))
+        notes.append(f"“{name}”: no number is made of {words}.")
     return values, wrong
+
+
+def _typed(values: Floats, said: Any, kind: Quantity, decimal: str, thousands: str) -> Floats:
+    """Numbers with what people type beside them: units, hours and minutes, signs between thousands."""
+    open_ = np.flatnonzero(np.isnan(values) & to_bools(pc.is_valid(said)))
+    if not open_.size:
+        return values
+    texts = [str(said[i].as_py()) for i in open_.tolist()]
+    read = quantities(texts, kind.measure, decimal, thousands.removeprefix("no"), kind.minutes_in)
+    values = values.copy()
+    values[open_] = [np.nan if value is None else value for value in read]
+    return values
 
 
 def _is_nan(array: Any) -> np.ndarray[Any, np.dtype[np.bool_]]:

@@ -7,29 +7,36 @@ import csv
 import io
 import re
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
-from itertools import islice
 from pathlib import Path
+from typing import Any
 
 from uvren.files.errors import BadFile
-from uvren.files.safety import MOST_COLUMNS, check_archive, check_size
+from uvren.files.grid import Grid, bounded, text_grid
+from uvren.files.safety import DESCRIPTION, MOST_COLUMNS, check_archive, check_size
+from uvren.files.shape import Across, Shape, find_shape
+from uvren.files.straighten import Table, distinct, head_of, straighten
 
 SAMPLE_BYTES = 256 * 1024
 # Longer names are no names; of longer cells the beginning is shown.
 MOST_NAME, MOST_SHOWN = 200, 200
 SAMPLE_ROWS = 60
 SEPARATORS = (",", ";", "\t", "|")
-HEAD_WITHIN = 20
+# A longer text is a recording; it is looked at by its beginning and read by columns.
+MOST_KEPT_BYTES = 4 * 1024 * 1024
 
 
 class Format(StrEnum):
     TEXT = "text"
     XLSX = "xlsx"
+    ODS = "ods"
     PARQUET = "parquet"
     JSON_LINES = "json_lines"
     GPX = "gpx"
+    ICALENDAR = "icalendar"
+    PACKAGE = "package"
 
 
 @dataclass(frozen=True)
@@ -37,7 +44,9 @@ class Layout:
     """How a table is written.
 
     ``head_row`` counts from 0; the data begin in the row after the last of ``head_rows`` rows of head. Separator,
-    encoding and decimal sign are those of text; the sheet is that of a workbook.
+    encoding and decimal sign are those of text; ``thousands`` is a sign that parts thousands. ``sheet`` is the one of a
+    workbook that is read; ``sheets`` are several that are read as one table. ``across`` says what stands side by side,
+    right of ``left`` columns.
     """
 
     format: Format
@@ -47,6 +56,24 @@ class Layout:
     head_row: int = 0
     head_rows: int = 1
     sheet: str = ""
+    sheets: tuple[str, ...] = ()
+    across: Across = Across.NOTHING
+    left: int = 0
+    thousands: str = ""
+
+    @classmethod
+    def from_json(cls, given: dict[str, Any]) -> Layout:
+        """Raises ValueError, KeyError or TypeError for what is no layout."""
+        kinds = {"format": Format(given["format"]), "across": Across(given.get("across") or "nothing")}
+        return cls(**{**given, **kinds, "sheets": tuple(map(str, given.get("sheets") or ()))})
+
+    @property
+    def shape(self) -> Shape:
+        return Shape(self.head_row, self.head_rows, self.across, self.left)
+
+    @property
+    def is_workbook(self) -> bool:
+        return self.format in (Format.XLSX, Format.ODS)
 
     @property
     def first_data_row(self) -> int:
@@ -61,52 +88,135 @@ class Look:
     columns: list[str]
     rows: list[list[str]]
     sheets: list[str]
+    hidden: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+    # Every row of a table that people keep, and what stands above its head; of recordings only the beginning is read.
+    whole: Table | None = None
+    above: list[str] = field(default_factory=list)
 
 
-def look_at(path: Path, given: Layout | None = None) -> Look:
-    """Guess how the file is written, or take ``given``, and show how it begins. Raises BadFile."""
+def look_at(path: Path, given: Layout | None = None, people: Collection[str] = (), around: str = "") -> Look:
+    """Guess how the file is written, or take ``given``, and show how it begins. Raises BadFile.
+
+    ``people`` are names of the squad's people, by which a table with people side by side is known; ``around`` is what
+    the file is called, which may say the month or year of its days.
+    """
     check_size(path)
     try:
-        look = _look_at(path, given)
+        look = _look_at(path, given, people, around)
     except csv.Error as error:
         raise BadFile(f"The text cannot be cut into columns: {error}.") from error
     if len(look.columns) > MOST_COLUMNS:
-        raise BadFile(f"The file has {len(look.columns)} columns; {MOST_COLUMNS} is the most.")
+        raise BadFile(f"The file has {len(look.columns):,} columns; {MOST_COLUMNS} is the most.")
     if any(len(name) > MOST_NAME for name in look.columns):
         raise BadFile(f"The name of a column has more than {MOST_NAME} letters. Is the row with the names right?")
     return replace(look, rows=[[cell[:MOST_SHOWN] for cell in row] for row in look.rows])
 
 
-def _look_at(path: Path, given: Layout | None) -> Look:
+def _look_at(path: Path, given: Layout | None, people: Collection[str], around: str) -> Look:
     layout = given or Layout(guess_format(path))
     if layout.format is Format.GPX:
         from uvren.files.gpx import COLUMNS
 
         return Look(layout, list(COLUMNS), [], [])
+    if layout.format is Format.PACKAGE:
+        return Look(layout, [], [], [])
+    if layout.format is Format.ICALENDAR:
+        from uvren.files.ical import COLUMNS as OF_EVENTS
+
+        return Look(layout, list(OF_EVENTS), [], [])
     if layout.format is Format.PARQUET:
         return _look_at_parquet(path, layout)
     if layout.format is Format.JSON_LINES:
         return _look_at_json_lines(path, layout)
-    sheets: list[str] = []
-    if layout.format is Format.XLSX:
-        from uvren.files.workbook import first_cells
-
-        sheets, sheet, cells = first_cells(path, layout.sheet, SAMPLE_ROWS)
-        layout = replace(layout, sheet=sheet)
-    else:
+    if layout.format is Format.TEXT:
         if given is None:
             layout = _guess_text(path, layout)
-        cells = list(_first_lines(path, layout))
-    if given is None:
-        layout = _guess_head(cells, layout)
-        if layout.format is Format.TEXT:
-            layout = replace(layout, decimal=_guess_decimal(cells[layout.first_data_row :], layout.separator))
-    columns = head_of(cells, layout)
+        if path.stat().st_size > MOST_KEPT_BYTES:
+            return _look_at_long_text(path, layout, guess=given is None)
+    return _look_at_grid(path, layout, people, around, guess=given is None)
+
+
+def _look_at_long_text(path: Path, layout: Layout, *, guess: bool) -> Look:
+    """A text so long that it is a recording, by its first lines."""
+    cells = list(_first_lines(path, layout))
+    if guess:
+        shape = find_shape(cells, ())
+        layout = replace(layout, head_row=shape.head_row, head_rows=shape.head_rows)
+        layout = replace(layout, decimal=_guess_decimal(cells[layout.first_data_row :], layout.separator))
+    columns = head_of(cells[layout.head_row : layout.first_data_row])
     if not columns:
         raise BadFile("No row with the names of columns was found.")
     width = len(columns)
     rows = [(row + [""] * width)[:width] for row in cells[layout.first_data_row :] if any(row)]
-    return Look(layout, columns, rows, sheets)
+    return Look(layout, columns, rows, [])
+
+
+def _look_at_grid(path: Path, layout: Layout, people: Collection[str], around: str, *, guess: bool) -> Look:
+    """A table that people keep: all of it, laid straight."""
+    sheets: list[str] = []
+    hidden: list[str] = []
+    if layout.is_workbook:
+        from uvren.files.workbook import names_of
+
+        sheets, hidden = names_of(path)
+    found = grids(path, layout)
+    if layout.is_workbook and not layout.sheets:
+        layout = replace(layout, sheet=found[0].name)
+    if guess:
+        shape = find_shape(found[0].rows, people, f"{found[0].name} {around}")
+        layout = replace(layout, head_row=shape.head_row, head_rows=shape.head_rows, across=shape.across,
+                         left=shape.left)  # fmt: skip
+    table = straight(found, layout, people, around)
+    if guess and layout.format is Format.TEXT:
+        layout = replace(layout, decimal=_guess_decimal(table.rows[:2000], layout.separator))
+    if not table.columns:
+        raise BadFile("No row with the names of columns was found.")
+    above = [cell for row in found[0].rows[: layout.head_row + 1] for cell in row if cell][:20]
+    return Look(layout, table.columns, table.rows[:SAMPLE_ROWS], sheets, hidden, table.notes, table, above)
+
+
+def grids(path: Path, layout: Layout) -> list[Grid]:
+    """The sheets that a layout means, or the text, as cells. Raises BadFile."""
+    if layout.format is Format.TEXT:
+        return [text_grid(path, layout.encoding, layout.separator)]
+    from uvren.files.workbook import sheet_grids
+
+    return sheet_grids(path, layout.sheets or ((layout.sheet,) if layout.sheet else ()))
+
+
+def straight(found: Sequence[Grid], layout: Layout, people: Collection[str] = (), around: str = "") -> Table:
+    """Sheets as one table. A sheet whose head is not where that of the first one is has its own shape."""
+    first = straighten(found[0], layout.shape, f"{found[0].name} {around}")
+    if len(found) == 1:
+        return first
+    tables = [first]
+    for grid in found[1:]:
+        called = f"{grid.name} {around}"
+        same = straighten(grid, layout.shape, called) if grid.rows else None
+        if same is None or set(same.columns) != set(first.columns):
+            same = straighten(grid, find_shape(grid.rows, people, called), called)
+        tables.append(same)
+    names = list(dict.fromkeys(name for table in tables for name in table.columns))
+    sheet = distinct([*names, "Sheet"])[-1]
+    out = Table([*names, sheet], [], [], [])
+    said: dict[str, list[str]] = {}
+    for grid, table in zip(found, tables, strict=True):
+        place = [names.index(name) for name in table.columns]
+        for row, line in zip(table.rows, table.lines, strict=True):
+            cells = [""] * len(names)
+            for at, cell in zip(place, row, strict=True):
+                cells[at] = cell
+            out.rows.append([*cells, grid.name])
+            out.lines.append(line)
+            out.sheets.append(grid.name)
+        out.short.extend(table.short)
+        for note in table.notes:
+            said.setdefault(note, []).append(grid.name)
+    for note, names_of_sheets in said.items():
+        every = len(names_of_sheets) == len(found)
+        out.notes.append(note if every else f"{', '.join(names_of_sheets)}: {note}")
+    return out
 
 
 def guess_format(path: Path) -> Format:
@@ -114,18 +224,25 @@ def guess_format(path: Path) -> Format:
     with path.open("rb") as source:
         begin = source.read(4096)
     if begin.startswith(b"PK"):
-        if not any(name.startswith("xl/") for name in check_archive(path)):
+        names = check_archive(path)
+        if DESCRIPTION in names:
+            return Format.PACKAGE
+        if "content.xml" in names and "mimetype" in names:
+            return Format.ODS
+        if not any(name.startswith("xl/") for name in names):
             raise BadFile("This is an archive, not a workbook. Unpack it and give its files.")
         return Format.XLSX
     if begin.startswith(b"PAR1"):
         return Format.PARQUET
     if begin.startswith(b"\xd0\xcf\x11\xe0"):
-        raise BadFile("This is an old or locked workbook. Save it as .xlsx or CSV.")
+        raise BadFile("This is an old or locked workbook. Save it as .xlsx, .ods or CSV.")
     text = begin.lstrip(codecs.BOM_UTF8).lstrip()
     if text.startswith(b"<"):
         if b"<gpx" in begin.lower() or b"<!doctype" in begin.lower() or b"<?xml" in begin.lower():
             return Format.GPX
         raise BadFile("This is a page or an XML file other than GPX.")
+    if text[:15].upper() == b"BEGIN:VCALENDAR":
+        return Format.ICALENDAR
     if text.startswith(b"{"):
         return Format.JSON_LINES
     if b"\x00" in begin and not _utf_16(begin):
@@ -190,76 +307,7 @@ def _first_lines(path: Path, layout: Layout) -> list[list[str]]:
     if len(begin) == SAMPLE_BYTES:
         text = text[: max(text.rfind("\n"), text.rfind("\r")) + 1]
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=layout.separator)
-    return [[cell.strip() for cell in row] for row in islice(reader, SAMPLE_ROWS)]
-
-
-_NUMBER = re.compile(r"^[+-]?\d+([.,]\d+)?([eE][+-]?\d+)?$")
-
-
-def _is_word(cell: str) -> bool:
-    return bool(cell) and not _NUMBER.match(cell) and not re.match(r"^\d{1,4}[-./:]\d", cell)
-
-
-def _guess_head(cells: list[list[str]], layout: Layout) -> Layout:
-    """The first row of words that is about as wide as the rows below it; two rows where heads are merged."""
-    filled = [sum(1 for cell in row if cell) for row in cells]
-    if not any(filled):
-        raise BadFile("The file holds no rows.")
-    body = Counter(count for count in filled if count).most_common(1)[0][0]
-    width = max(body, 2)
-    for i, row in enumerate(cells[:HEAD_WITHIN]):
-        words = sum(1 for cell in row if _is_word(cell))
-        if words and words == filled[i] and filled[i] >= 0.6 * width:
-            below = cells[i + 1] if i + 1 < len(cells) else []
-            if _is_second_head(row, below, cells[i + 2] if i + 2 < len(cells) else []):
-                return replace(layout, head_row=i, head_rows=2)
-            return replace(layout, head_row=i, head_rows=1)
-        # A merged upper head has few words, each over several columns whose names stand in the next row.
-        if words and words == filled[i] and i + 1 < len(cells) and filled[i] >= 2:
-            lower = cells[i + 1]
-            lower_words = sum(1 for cell in lower if _is_word(cell))
-            if lower_words == filled[i + 1] and lower_words >= 0.6 * width and len(set(lower)) < len(lower):
-                return replace(layout, head_row=i, head_rows=2)
-    return replace(layout, head_row=0, head_rows=1)
-
-
-def _is_second_head(upper: list[str], lower: list[str], data: list[str]) -> bool:
-    """Whether a row of units or of merged heads' parts stands below the head."""
-    if not lower or any(cell and not _is_word(cell) for cell in lower):
-        return False
-    has_blank_above = any(low and not (upper[i] if i < len(upper) else "") for i, low in enumerate(lower))
-    return has_blank_above and any(_NUMBER.match(cell) for cell in data)
-
-
-def head_of(cells: list[list[str]], layout: Layout) -> list[str]:
-    """Names of the columns; merged heads are joined to what stands below them, a name met again gets a number."""
-    rows = cells[layout.head_row : layout.first_data_row]
-    if not rows:
-        return []
-    width = max(len(row) for row in rows)
-    padded = [row + [""] * (width - len(row)) for row in rows]
-    if len(padded) == 2:
-        upper, over = [], ""
-        for cell, below in zip(padded[0], padded[1], strict=True):
-            over = cell or (over if below else "")
-            upper.append(over)
-        names = [" ".join(dict.fromkeys(part for part in pair if part)) for pair in zip(upper, padded[1], strict=True)]
-    else:
-        names = padded[0]
-    while names and not names[-1]:
-        names.pop()
-    return distinct([name or f"Column {i + 1}" for i, name in enumerate(names)])
-
-
-def distinct(names: list[str]) -> list[str]:
-    out: list[str] = []
-    for name in names:
-        unique, n = name, 1
-        while unique in out:
-            n += 1
-            unique = f"{name} ({n})"
-        out.append(unique)
-    return out
+    return bounded(reader, SAMPLE_ROWS)
 
 
 def _guess_decimal(rows: list[list[str]], separator: str) -> str:

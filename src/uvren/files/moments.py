@@ -16,6 +16,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from uvren.files.arrow import to_bools, to_numpy
+from uvren.files.days import Order, read_days
 
 Floats = np.ndarray[Any, np.dtype[np.float64]]
 Bools = np.ndarray[Any, np.dtype[np.bool_]]
@@ -38,6 +39,9 @@ class Writing(StrEnum):
     UNIX_SECONDS = "unix_seconds"
     UNIX_MILLISECONDS = "unix_milliseconds"
     SHEET_DAYS = "sheet_days"
+    NAMED = "named"
+    COMPACT = "compact"
+    SHORT_YEAR_FIRST = "short_year_first"
 
 
 RELATIVE = frozenset({Writing.SECONDS, Writing.MILLISECONDS, Writing.MINUTES})
@@ -80,7 +84,7 @@ def guess_writing(cells: Sequence[str]) -> Writing | None:
         # Days come first in most places; only a second number above 12 says otherwise.
         return Writing.MONTH_FIRST if max(second) > 12 else Writing.DAY_FIRST
     try:
-        numbers = [float(cell.replace(",", ".")) for cell in filled]
+        numbers = [float(cell.replace(",", ".").removesuffix(" s")) for cell in filled]
     except ValueError:
         return None
     low = min(numbers)
@@ -96,8 +100,11 @@ def guess_writing(cells: Sequence[str]) -> Writing | None:
     return Writing.SECONDS
 
 
-def read_moments(array: Any, writing: Writing) -> Moments:
-    """A column of text, numbers or timestamps as seconds (shape (n,))."""
+def read_moments(array: Any, writing: Writing, year: int | None = None) -> Moments:
+    """A column of text, numbers or timestamps as seconds (shape (n,)).
+
+    ``year`` is that of the first day, where days do not name theirs.
+    """
     if pa.types.is_timestamp(array.type):
         combined = array.combine_chunks() if isinstance(array, pa.ChunkedArray) else array
         nulls = combined.null_count
@@ -109,12 +116,33 @@ def read_moments(array: Any, writing: Writing) -> Moments:
     if writing in NUMERIC:
         return _read_numbers(array, writing)
     text = pc.cast(array, pa.string())
-    return _read_clock(text) if writing is Writing.CLOCK else _read_dates(text, writing)
+    if writing is Writing.CLOCK:
+        return _read_clock(text)
+    if writing in _AS_TYPED:
+        return Moments(_read_typed(text, np.full(len(text), np.nan), writing, year), zoned=False)
+    found = _read_dates(text, writing)
+    return found if found.zoned else Moments(_read_typed(text, found.seconds, writing, year), zoned=False)
+
+
+# Only people write days like these; devices do not.
+_AS_TYPED = frozenset({Writing.NAMED, Writing.COMPACT, Writing.SHORT_YEAR_FIRST})
+
+
+def _read_typed(text: Any, seconds: Floats, writing: Writing, year: int | None) -> Floats:
+    """What is not read yet, as people type it: with a weekday before it, or without its year."""
+    open_ = np.flatnonzero(np.isnan(seconds) & to_bools(pc.not_equal(pc.fill_null(text, ""), "")))
+    if not open_.size:
+        return seconds
+    cells = [str(text[i].as_py()) for i in open_.tolist()]
+    read = read_days(cells, Order(writing.value), year)
+    seconds = seconds.copy()
+    seconds[open_] = [np.nan if at is None else (at - _EPOCH).total_seconds() for at in read]
+    return seconds
 
 
 def _read_numbers(array: Any, writing: Writing) -> Moments:
     if pa.types.is_string(array.type):
-        plain = pc.replace_substring(array, ",", ".")
+        plain = pc.replace_substring_regex(pc.replace_substring(array, ",", "."), " s$", "")
         fits = pc.match_substring_regex(plain, r"^[+-]?\d+(\.\d*)?([eE][+-]?\d+)?$")
         array = pc.cast(pc.if_else(fits, plain, pa.scalar(None, pa.string())), pa.float64())
     values = to_numpy(pc.cast(array, pa.float64()), np.nan)

@@ -25,6 +25,7 @@ class Column(StrEnum):
     POSITION = "position"
     FROM = "from"
     SIDE = "side"
+    BORN = "born"
 
 
 HEADS: dict[str, Column] = {
@@ -34,6 +35,7 @@ HEADS: dict[str, Column] = {
     **dict.fromkeys(("no", "no.", "nr", "nr.", "number", "#", "shirt", "shirt number", "jersey"), Column.NUMBER),
     **dict.fromkeys(("position", "pos", "pos.", "role", "discipline", "event"), Column.POSITION),
     **dict.fromkeys(("from", "since", "joined", "from day", "in the squad from", "start"), Column.FROM),
+    **dict.fromkeys(("born", "birth year", "year of birth", "birth", "birthday", "date of birth", "dob"), Column.BORN),
     **dict.fromkeys(("side", "dominant side", "hand", "foot", "handed", "dominant"), Column.SIDE),
 }
 SIDES = {"l": "left", "left": "left", "r": "right", "right": "right"}
@@ -54,6 +56,7 @@ class Pasted:
     from_day: date | None
     side: str | None
     unread: str
+    birth_year: int | None = None
 
 
 def read_people(text: str) -> list[Pasted]:
@@ -103,6 +106,8 @@ def _guess(row: Sequence[str]) -> list[Column | None]:
             columns.append(Column.FROM)
         elif cell.casefold() in SIDES and Column.NAME in columns:
             columns.append(Column.SIDE)
+        elif year_of(cell) is not None:
+            columns.append(Column.BORN)
         elif re.fullmatch(r"\d{1,3}", cell):
             columns.append(Column.NUMBER)
         elif any(letter.isalpha() for letter in cell):
@@ -129,10 +134,20 @@ def _read(line: int, row: Sequence[str], columns: Sequence[Column | None]) -> Pa
     if side is not None and side.casefold() not in SIDES:
         unread.append(side)
         side = None
+    born = given.get(Column.BORN)
+    year = None if born is None else year_of(born)
+    if born is not None and year is None:
+        unread.append(born)
     return Pasted(
         line, _name(given), None if number is None else int(number), given.get(Column.POSITION, ""), day,
-        None if side is None else SIDES[side.casefold()], ", ".join(unread),
+        None if side is None else SIDES[side.casefold()], ", ".join(unread), year,
     )  # fmt: skip
+
+
+def year_of(cell: str) -> int | None:
+    """A year of birth, alone or in a whole day."""
+    found = re.search(r"(?<!\d)(19[3-9]\d|20[0-2]\d)(?!\d)", cell)
+    return int(found[1]) if found else None
 
 
 def _name(given: dict[Column, str]) -> str:

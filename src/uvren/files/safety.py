@@ -14,6 +14,8 @@ MOST_COLUMNS = 400
 MOST_UNPACKED = 1024 * 1024 * 1024
 MOST_RATIO = 200
 SMALL_UNPACKED = 20 * 1024 * 1024
+# The file that says what is in a data package.
+DESCRIPTION = "datapackage.json"
 MOST_XML_BYTES = 64 * 1024 * 1024
 
 

@@ -13,9 +13,9 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services.session import imports
+from uvren.services import files as imports
+from uvren.services.files.mappings import Spec, save_mapping
 from uvren.services.session.entries import EntryChange
-from uvren.services.session.mappings import Spec, save_mapping
 from uvren.services.stamp import Stamp
 from uvren.simulate import devices
 from uvren.simulate.athletes import Truth
@@ -91,7 +91,7 @@ class _Bringer:
         )
         if made.state is not ImportState.LOOKED_AT:
             return
-        seen = imports.preview(self.db, self.squad, self.folder / made.id, name)
+        seen = imports.preview(self.db, self.squad, self.folder / made.id, name, today=TODAY)
         spec: Spec = replace(seen.spec, **more)  # type: ignore[arg-type]
         if not seen.mapping:
             kept = save_mapping(

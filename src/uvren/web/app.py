@@ -31,10 +31,11 @@ from uvren.web.answers import Answers
 from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
 from uvren.web.club import account, accounts, begin, club, invitations, own_account
+from uvren.web.files import files
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
 from uvren.web.return_ import clinical, rest_trials
-from uvren.web.session import files, making, recordings, sessions, spine, work
+from uvren.web.session import making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
 

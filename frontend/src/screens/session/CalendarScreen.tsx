@@ -1,16 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Planned, PlannedSession } from "../../api/client";
 import { plannedQuery } from "../../api/queries";
-import { longDay, monthName } from "../../frame/days";
+import { monthName } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import type { Place } from "../../frame/place";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
+import { CalledOff, CallOff } from "./CallOff";
 import { CopyWeek } from "./CopyWeek";
-import { mondayOf, monthDays, otherMonth } from "./month";
+import { DayMarks } from "./DayMarks";
+import { Month } from "./Month";
+import { monthDays, otherMonth } from "./month";
 import { SessionForm } from "./SessionForm";
 import { SessionPlaces } from "./SessionPlaces";
 import "./session.css";
+import "./calendar.css";
 
 const NEW = "new";
 
@@ -57,23 +61,15 @@ export default function CalendarScreen({ place }: { place: Place }) {
         label="A session"
         open={asked !== null}
         panel={
-          planned.data && may && (asked === NEW || chosen) ? (
-            <SessionForm
+          planned.data && (
+            <Side
               key={`${asked} ${asked === NEW ? place.day : ""}`}
               place={place}
               planned={planned.data}
               session={chosen}
+              isNew={asked === NEW}
               onLeave={close}
             />
-          ) : (
-            <>
-              <p className="quiet">
-                {may
-                  ? "Pick a session to change it, or a day for another one."
-                  : "Sessions are made by performance staff."}
-              </p>
-              {may && <CopyWeek key={place.day} place={place} />}
-            </>
           )
         }
       >
@@ -85,86 +81,43 @@ export default function CalendarScreen({ place }: { place: Place }) {
   );
 }
 
+interface SideProps {
+  place: Place;
+  planned: Planned;
+  session: PlannedSession | undefined;
+  isNew: boolean;
+  onLeave: () => void;
+}
+
+/** Beside the month: the session that is picked, a new one, or what can be done with the day and its week. */
+function Side({ place, planned, session, isNew, onLeave }: SideProps) {
+  const may = place.may("edit_entries");
+  if (!may) return <p className="quiet">Sessions are made by performance staff.</p>;
+  if (session?.called_off) return <CalledOff place={place} session={session} />;
+  if (isNew || session)
+    return (
+      <>
+        <SessionForm place={place} planned={planned} session={session} onLeave={onLeave} />
+        {isNew && <DayMarks place={place} planned={planned} />}
+        {session && !session.done && <CallOff place={place} session={session} onDone={onLeave} />}
+      </>
+    );
+  return (
+    <>
+      <p className="quiet">
+        Pick a session to change it, or a day for another one. Drag a session to another day, or move it with
+        Alt and the arrows.
+      </p>
+      <DayMarks key={`marks ${place.day}`} place={place} planned={planned} />
+      <CopyWeek key={place.day} place={place} />
+    </>
+  );
+}
+
 function countText(planned: Planned | undefined, day: string): string {
-  const count = planned?.sessions.filter((one) => one.day.startsWith(day.slice(0, 7))).length;
+  const count = planned?.sessions.filter(
+    (one) => one.day.startsWith(day.slice(0, 7)) && !one.called_off,
+  ).length;
   if (count === undefined) return "…";
   return count === 0 ? "no session yet" : count === 1 ? "1 session" : `${count} sessions`;
-}
-
-const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-
-interface MonthProps {
-  place: Place;
-  days: string[];
-  planned: Planned;
-  asked: string | null;
-  onDay: (day: string) => void;
-}
-
-export function Month({ place, days, planned, asked, onDay }: MonthProps) {
-  const weeks = Array.from({ length: days.length / 7 }, (_, i) => days.slice(7 * i, 7 * i + 7));
-  return (
-    <table className="month">
-      <thead>
-        <tr>
-          {WEEKDAYS.map((name) => (
-            <th key={name} scope="col">
-              {name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {weeks.map((week) => (
-          <tr key={week[0]}>
-            {week.map((day) => (
-              <td
-                key={day}
-                className={dayClass(day, place.day)}
-                aria-current={day === place.squad.today ? "date" : undefined}
-              >
-                {place.may("edit_entries") ? (
-                  <button
-                    type="button"
-                    className="day"
-                    aria-label={`New session on ${longDay(day)}`}
-                    onClick={() => onDay(day)}
-                  >
-                    {Number(day.slice(8))}
-                  </button>
-                ) : (
-                  <span className="day">{Number(day.slice(8))}</span>
-                )}
-                {planned.sessions
-                  .filter((one) => one.day === day)
-                  .map((one) => (
-                    <SessionLine key={one.id} one={one} shown={one.id === asked} place={place} />
-                  ))}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-/** The days of other months, and of the week that is looked at: it is the one that is copied. */
-function dayClass(day: string, shown: string): string {
-  const beside = day.slice(0, 7) === shown.slice(0, 7) ? "" : "beside";
-  return mondayOf(day) === mondayOf(shown) ? `${beside} this-week` : beside;
-}
-
-function SessionLine({ one, shown, place }: { one: PlannedSession; shown: boolean; place: Place }) {
-  return (
-    <button
-      type="button"
-      className={`session-line${one.done ? " done" : ""}${one.kind === "match" ? " match" : ""}`}
-      aria-pressed={shown}
-      onClick={() => place.set({ session: one.id })}
-    >
-      <span className="at">{one.at}</span> {one.opponent ?? one.title}{" "}
-      <span className="quiet">{one.minutes}′</span>
-    </button>
-  );
 }

@@ -23,13 +23,8 @@ import { type Part, SegmentStrip } from "./SegmentStrip";
 
 const INSET: [number, number] = [44, 18];
 
-type Metrics = Record<string, unknown>;
-const number = (metrics: Metrics | undefined, name: string) => {
-  const value = metrics?.[name];
-  return typeof value === "number" ? value : null;
-};
-const shown = (value: number | null, decimals = 0, unit = "") =>
-  value === null ? "–" : (decimals ? say.short(value) : say.load(value)) + unit;
+const shown = (value: number | null | undefined, decimals = 0, unit = "") =>
+  value == null ? "–" : (decimals ? say.short(value) : say.load(value)) + unit;
 const share = (value: number | null) => (value === null ? "–" : `${Math.round(value * 100)} %`);
 
 /** What devices recorded in a session: figures of everyone, and one athlete's traces with the parts of the session. */
@@ -207,7 +202,9 @@ function spanOf(traces: Traces | undefined, planned: number): [number, number] {
 }
 
 function SegmentFigures({ traces, name }: { traces: Traces; name: string }) {
-  const rows = traces.segments.filter((part) => Object.keys(part.metrics).length > 0);
+  const rows = traces.segments.filter(
+    ({ metrics }) => metrics.heart_rate ?? metrics.position ?? metrics.impacts,
+  );
   if (rows.length === 0) return null;
   return (
     <table className="segment-figures" aria-label={`Figures of ${name} by part`}>
@@ -223,22 +220,17 @@ function SegmentFigures({ traces, name }: { traces: Traces; name: string }) {
         </tr>
       </thead>
       <tbody>
-        {rows.map((part) => {
-          const heart = part.metrics.heart_rate as Metrics | undefined;
-          const moved = part.metrics.position as Metrics | undefined;
-          const hits = part.metrics.impacts as Record<"left" | "right", { count: number }> | undefined;
-          return (
-            <tr key={part.name}>
-              <th scope="row">{part.name}</th>
-              <td>{shown(number(heart, "mean_hr"))}</td>
-              <td>{shown(number(heart, "max_hr"))}</td>
-              <td>{shown(number(moved, "distance"))}</td>
-              <td>{shown(number(moved, "distance_fast"))}</td>
-              <td>{shown(number(moved, "sprints"))}</td>
-              <td>{hits ? `${hits.left.count} · ${hits.right.count}` : "–"}</td>
-            </tr>
-          );
-        })}
+        {rows.map(({ name: part, metrics: { heart_rate: heart, position: moved, impacts: hits } }) => (
+          <tr key={part}>
+            <th scope="row">{part}</th>
+            <td>{shown(heart?.mean_hr)}</td>
+            <td>{shown(heart?.max_hr)}</td>
+            <td>{shown(moved?.distance)}</td>
+            <td>{shown(moved?.distance_fast)}</td>
+            <td>{shown(moved?.sprints)}</td>
+            <td>{hits ? `${hits.left.count} · ${hits.right.count}` : "–"}</td>
+          </tr>
+        ))}
       </tbody>
     </table>
   );
@@ -332,34 +324,33 @@ function FiguresTable({ place, people, chosen, recordings }: FiguresTableProps) 
 }
 
 /** A recording's figures in a line. */
-function sum(one: RecordingItem): string {
-  const metrics = one.metrics as Metrics;
-  if (one.kind === "heart_rate") {
-    const impulse = number(metrics, "banister");
-    const zones = metrics.three_zone_minutes as number[] | null;
+function sum({
+  metrics: { heart_rate: heart, position: moved, impacts: hits, fast },
+}: RecordingItem): string {
+  if (heart) {
+    const zones = heart.three_zone_minutes;
     return [
-      `mean ${shown(number(metrics, "mean_hr"))}, most ${shown(number(metrics, "max_hr"))}`,
-      impulse === null ? "" : `impulse ${shown(impulse)}`,
+      `mean ${shown(heart.mean_hr)}, most ${shown(heart.max_hr)}`,
+      heart.banister === null ? "" : `impulse ${shown(heart.banister)}`,
       zones ? `three zones ${zones.map((minutes) => say.short(minutes)).join(" / ")} min` : "",
     ]
       .filter(Boolean)
       .join(" · ");
   }
-  if (one.kind === "position") {
-    const peaks = metrics.peak_distance_per_minute as Record<string, number | null> | undefined;
+  if (moved) {
+    const peaks = moved.peak_distance_per_minute;
     return [
-      `${shown(number(metrics, "distance"))} m`,
-      `${shown(number(metrics, "distance_fast"))} m above ${say.short(number(metrics, "fast") ?? 0)} m/s`,
-      `${shown(number(metrics, "sprints"))} sprints`,
-      `most in 1 min ${shown(peaks?.["1"] ?? null)} m, in 5 min ${shown(peaks?.["5"] ?? null)} m/min`,
+      `${shown(moved.distance)} m`,
+      `${shown(moved.distance_fast)} m above ${say.short(fast ?? 0)} m/s`,
+      `${shown(moved.sprints)} sprints`,
+      `most in 1 min ${shown(peaks["1"])} m, in 5 min ${shown(peaks["5"])} m/min`,
     ].join(" · ");
   }
-  const left = metrics.left as { count: number; load: number } | undefined;
-  const right = metrics.right as { count: number; load: number } | undefined;
-  const uneven = number(metrics, "asymmetry_percent");
-  return `left ${left?.count ?? 0}, right ${right?.count ?? 0}${
-    uneven === null || !metrics.stronger
+  if (!hits) return "";
+  const uneven = hits.asymmetry_percent;
+  return `left ${hits.left.count}, right ${hits.right.count}${
+    uneven === null || !hits.stronger
       ? ""
-      : ` · ${String(metrics.stronger)} takes more, asymmetry ${Math.round(uneven)} %`
+      : ` · ${hits.stronger} takes more, asymmetry ${Math.round(uneven)} %`
   }`;
 }

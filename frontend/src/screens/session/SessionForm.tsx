@@ -10,9 +10,10 @@ import {
 } from "../../api/client";
 import { dayAndMonth } from "../../frame/days";
 import type { Place } from "../../frame/place";
+import { SESSION_KINDS } from "../../frame/sessionKinds";
 import { useToast } from "../../frame/toast";
 import { ChoiceField, Form, type Sending, TextField, useSending } from "../../kit/form";
-import { bodyOf, madeText, NAMES, placesOf, startOf, type Typed, wrongIn } from "./typedSession";
+import { bodyOf, madeText, placesOf, startOf, type Typed, wrongIn } from "./typedSession";
 import { useUndo } from "./undoSessions";
 
 interface Props {
@@ -74,7 +75,7 @@ function Fields({ of, planned, changes }: { of: Sending<Typed>; planned: Planned
         of={of}
         name="kind"
         label="Kind"
-        options={planned.kinds.map((kind) => [kind, NAMES[kind]])}
+        options={planned.kinds.map((kind) => [kind, SESSION_KINDS[kind]])}
       />
       <TextField
         of={of}

@@ -66,6 +66,7 @@ export default function SessionScreen({ place }: { place: Place }) {
           </span>
         </div>
       </div>
+      {!id && grid.day !== place.day && <NoneThatDay place={place} shown={grid.day} />}
       <SessionTabs place={place} />
       {show === "ratings" && grid.segments.length > 0 && (
         <div className="segments">
@@ -85,6 +86,27 @@ export default function SessionScreen({ place }: { place: Place }) {
       {show === "lifting" && <LiftingSheet key={grid.id} place={place} session={grid.id} />}
       {show === "recordings" && <RecordingsView key={grid.id} place={place} grid={grid} />}
     </>
+  );
+}
+
+/** Where a day was asked for that has no session: what is shown in its place, and the way to make one. */
+function NoneThatDay({ place, shown }: { place: Place; shown: string }) {
+  const spine = useQuery(spineQuery(place.squad.slug, place.day));
+  // Before the first session of the day begins, the last one is what there is to enter.
+  if (spine.data?.days.find((one) => one.day === place.day)?.sessions.length !== 0) return null;
+  return (
+    <p className="none-that-day" role="status">
+      There is no session on {mediumDay(place.day)} yet; this is the last one before, on {mediumDay(shown)}.{" "}
+      {place.may("edit_entries") && (
+        <button
+          type="button"
+          className="text-button"
+          onClick={() => place.go("/session/calendar", { session: "new" })}
+        >
+          Make one on {mediumDay(place.day)}
+        </button>
+      )}
+    </p>
   );
 }
 

@@ -50,7 +50,7 @@ describe("a session that is typed", () => {
   });
 
   it("keeps a place that left the list where it is, and offers it nowhere else", () => {
-    const planned: Planned = { sessions: [], kinds: [], places: ["Hall"] };
+    const planned: Planned = { sessions: [], marks: [], kinds: [], places: ["Hall"] };
     expect(placesOf(planned, typed({ place: "Old hall" }))).toEqual(["Hall", "Old hall"]);
     expect(placesOf(planned, typed({ place: "Hall" }))).toEqual(["Hall"]);
     expect(placesOf(planned, typed())).toEqual(["Hall"]);

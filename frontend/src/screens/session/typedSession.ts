@@ -16,23 +16,6 @@ export interface Typed {
   until: string;
 }
 
-/** What kinds of session are called. */
-export const NAMES: Record<Planned["kinds"][number], string> = {
-  court: "court",
-  field: "field",
-  gym: "gym",
-  run: "run",
-  ride: "ride",
-  swim: "swim",
-  ski: "ski",
-  rounds: "contact rounds",
-  skills: "skills",
-  throwing: "throwing",
-  swings: "swings",
-  recovery: "recovery",
-  match: "match or competition",
-};
-
 /** What stands in the form as it opens. */
 export function startOf(place: Place, planned: Planned, session: PlannedSession | undefined): Typed {
   if (session)

@@ -9,7 +9,9 @@ import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { Labelled, Select } from "../../kit/fields";
+import { Table } from "../../kit/Table";
 import { ClubChoices } from "./ClubChoices";
+import { DeleteSquad } from "./DeleteSquad";
 import { JoinSheet } from "./JoinSheet";
 import { MemberPanel } from "./MemberPanel";
 import { NewMember } from "./NewMember";
@@ -88,7 +90,10 @@ export default function AccountsScreen({ place }: { place: Place }) {
               onMade={setSheet}
             />
           ) : place.may("run_club") ? (
-            <ClubChoices place={place} />
+            <>
+              <ClubChoices place={place} />
+              <DeleteSquad place={place} />
+            </>
           ) : (
             <p className="quiet">
               Pick an athlete for their position, number and last day. A link works once and for two weeks; no
@@ -145,62 +150,52 @@ function Athletes({ place, accounts, chosen, onMade }: PartProps & { chosen: num
           </button>
         )}
       </div>
-      <table className="plain-table">
-        <thead>
-          <tr>
-            <th scope="col">Athlete</th>
-            <th scope="col">Position</th>
-            <th scope="col" className="number">
-              No.
-            </th>
-            <th scope="col">In the squad</th>
-            <th scope="col">Sign-in</th>
-          </tr>
-        </thead>
-        <tbody>
-          {accounts.members.map((member) => {
-            const user = accounts.users.find((one) => one.athlete_id === member.athlete_id);
-            return (
-              <tr
-                key={`${member.athlete_id} ${member.from_day}`}
-                className={member.athlete_id === chosen ? "chosen" : undefined}
-              >
-                <td>
+      <Table
+        heads={["Athlete", "Position", { name: "No.", number: true }, "In the squad", "Sign-in"]}
+        empty={{ title: "Nobody is in the squad yet", said: "Add somebody, or paste a list of them." }}
+      >
+        {accounts.members.map((member) => {
+          const user = accounts.users.find((one) => one.athlete_id === member.athlete_id);
+          return (
+            <tr
+              key={`${member.athlete_id} ${member.from_day}`}
+              className={member.athlete_id === chosen ? "chosen" : undefined}
+            >
+              <td>
+                <button
+                  type="button"
+                  className="text-button plain"
+                  onClick={() => place.set({ athlete: String(member.athlete_id) }, true)}
+                >
+                  {member.name}
+                </button>
+              </td>
+              <td>{member.position}</td>
+              <td className="number figure">{member.number}</td>
+              <td className="quiet">
+                since {mediumDay(member.from_day)} {member.from_day.slice(0, 4)}
+                {member.to_day && `, until ${mediumDay(member.to_day)}`}
+              </td>
+              <td>
+                {user ? (
+                  user.login
+                ) : !member.linkable ? (
+                  <span className="quiet">a clinician makes the link</span>
+                ) : (
                   <button
                     type="button"
-                    className="text-button plain"
-                    onClick={() => place.set({ athlete: String(member.athlete_id) }, true)}
+                    className="text-button"
+                    aria-label={`Link for ${member.name}`}
+                    onClick={() => invite.mutate([member.athlete_id])}
                   >
-                    {member.name}
+                    Make a link
                   </button>
-                </td>
-                <td>{member.position}</td>
-                <td className="number figure">{member.number}</td>
-                <td className="quiet">
-                  since {mediumDay(member.from_day)} {member.from_day.slice(0, 4)}
-                  {member.to_day && `, until ${mediumDay(member.to_day)}`}
-                </td>
-                <td>
-                  {user ? (
-                    user.login
-                  ) : !member.linkable ? (
-                    <span className="quiet">a clinician makes the link</span>
-                  ) : (
-                    <button
-                      type="button"
-                      className="text-button"
-                      aria-label={`Link for ${member.name}`}
-                      onClick={() => invite.mutate([member.athlete_id])}
-                    >
-                      Make a link
-                    </button>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </Table>
     </>
   );
 }

@@ -4,6 +4,7 @@ import { type AuditRow, api, ask } from "../../api/client";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { Labelled, Select } from "../../kit/fields";
+import { Table } from "../../kit/Table";
 import { SquadTabs } from "./SquadTabs";
 import "./squad.css";
 import "./accounts.css";
@@ -101,25 +102,19 @@ export default function AuditScreen({ place }: { place: Place }) {
           <Message title="The audit could not be loaded" action="Try again" onAction={() => audit.refetch()}>
             {audit.error.message}
           </Message>
-        ) : audit.isSuccess && rows.length === 0 ? (
-          <Message title="Nothing of this kind">Choose other days, or everything.</Message>
         ) : (
-          <table className="plain-table">
-            <thead>
-              <tr>
-                <th scope="col">When</th>
-                <th scope="col">Who</th>
-                <th scope="col">What</th>
-                <th scope="col">Athlete</th>
-                <th scope="col">More</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <Row key={row.id} row={row} zone={place.squad.time_zone} />
-              ))}
-            </tbody>
-          </table>
+          <Table
+            heads={["When", "Who", "What", "Athlete", "More"]}
+            empty={
+              audit.isSuccess
+                ? { title: "Nothing of this kind", said: "Choose other days, or everything." }
+                : undefined
+            }
+          >
+            {rows.map((row) => (
+              <Row key={row.id} row={row} zone={place.squad.time_zone} />
+            ))}
+          </Table>
         )}
         {audit.hasNextPage && (
           <p style={{ padding: "0 var(--margin)" }}>

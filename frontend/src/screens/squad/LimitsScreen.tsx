@@ -9,6 +9,7 @@ import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
+import { Table } from "../../kit/Table";
 import { LimitForm } from "./LimitForm";
 import { SquadTabs } from "./SquadTabs";
 import { SCHOOLS } from "./schools";
@@ -47,35 +48,23 @@ export default function LimitsScreen({ place }: { place: Place }) {
         <div className="desk-main">
           {!data ? (
             <Skeleton height="300px" m="5" />
-          ) : data.limits.length === 0 ? (
-            <Message title="No limit is in force">
-              Room and corridor are drawn from limits. Set the first one for the whole squad.
-            </Message>
           ) : (
-            <table className="plain-table">
-              <thead>
-                <tr>
-                  <th scope="col">Limit</th>
-                  <th scope="col">For</th>
-                  <th scope="col">Value</th>
-                  <th scope="col">Since</th>
-                  <th scope="col">Set by, and why</th>
-                  <th scope="col">
-                    <span className="visually-hidden">Change</span>
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.limits.map((limit, i) => (
-                  <Fragment key={limit.id}>
-                    {limit.channel !== data.limits[i - 1]?.channel && (
-                      <ChannelHead channel={data.channels.find((one) => one.code === limit.channel)} />
-                    )}
-                    <LimitRow limit={limit} may={may} onStart={setStart} onEnd={() => end.mutate(limit)} />
-                  </Fragment>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              heads={["Limit", "For", "Value", "Since", "Set by, and why", { name: "Change", hidden: true }]}
+              empty={{
+                title: "No limit is in force",
+                said: "Room and corridor are drawn from limits. Set the first one for the whole squad.",
+              }}
+            >
+              {data.limits.map((limit, i) => (
+                <Fragment key={limit.id}>
+                  {limit.channel !== data.limits[i - 1]?.channel && (
+                    <ChannelHead channel={data.channels.find((one) => one.code === limit.channel)} />
+                  )}
+                  <LimitRow limit={limit} may={may} onStart={setStart} onEnd={() => end.mutate(limit)} />
+                </Fragment>
+              ))}
+            </Table>
           )}
         </div>
         <aside className={`desk-side${start ? "" : " closed"}`} aria-label="Set a limit">

@@ -26,8 +26,8 @@ export function PastePeople({ place }: { place: Place }) {
     <div className="form-rows">
       <h2 className="form-head">Many athletes at once</h2>
       <p className="quiet">
-        A line each, with or without heads: name, number, position, from which day (2026-07-01), dominant
-        side. Nothing comes in before you have looked at it.
+        A line each, with or without heads: name, number, position, from which day (2026-07-01), birth year,
+        dominant side. Nothing comes in before you have looked at it.
       </p>
       <Labelled
         label="Paste the list"

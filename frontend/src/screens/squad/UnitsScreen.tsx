@@ -8,6 +8,7 @@ import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { Beside } from "../../kit/Panel";
+import { Table } from "../../kit/Table";
 import { Places } from "./Places";
 import { SquadTabs } from "./SquadTabs";
 import { UnitForm } from "./UnitForm";
@@ -83,62 +84,48 @@ interface UnitsTableProps {
 function UnitsTable({ place, data, onChange }: UnitsTableProps) {
   const may = place.may("edit_units");
   return (
-    <table className="plain-table">
-      <thead>
-        <tr>
-          <th scope="col">Unit</th>
-          <th scope="col">How it becomes load</th>
-          <th scope="col">Since</th>
-          <th scope="col">
-            <span className="visually-hidden">Change</span>
-          </th>
+    <Table heads={["Unit", "How it becomes load", "Since", { name: "Change", hidden: true }]}>
+      {data.channels.map((channel) => (
+        <tr key={channel.code}>
+          <td style={{ minWidth: 190 }}>
+            <ChannelMark mark={channel.mark} /> <b style={{ fontWeight: 650 }}>{channel.name}</b>
+            <div className="quiet">
+              {channel.unit} · {channel.level}
+              {channel.is_main && " · main"}
+            </div>
+            <div className="quiet">{channel.regions.join(", ")}</div>
+          </td>
+          <td>
+            {channel.definition.sentence}
+            <div className="quiet">
+              In {inWhich(channel.definition.kinds)} sessions. {channel.published}.
+            </div>
+          </td>
+          <td style={{ whiteSpace: "nowrap" }}>
+            {channel.definition.from_day < "2001" ? (
+              "always"
+            ) : (
+              <>
+                {mediumDay(channel.definition.from_day)} {channel.definition.from_day.slice(0, 4)}
+              </>
+            )}
+            <div className="quiet">{channel.definition.set_by}</div>
+            {channel.history.length > 1 && <div className="quiet">{channel.history.length} definitions</div>}
+          </td>
+          <td className="actions">
+            {may && (
+              <button
+                type="button"
+                className="text-button"
+                aria-label={`Change ${channel.name}`}
+                onClick={() => onChange(channel)}
+              >
+                Change
+              </button>
+            )}
+          </td>
         </tr>
-      </thead>
-      <tbody>
-        {data.channels.map((channel) => (
-          <tr key={channel.code}>
-            <td style={{ minWidth: 190 }}>
-              <ChannelMark mark={channel.mark} /> <b style={{ fontWeight: 650 }}>{channel.name}</b>
-              <div className="quiet">
-                {channel.unit} · {channel.level}
-                {channel.is_main && " · main"}
-              </div>
-              <div className="quiet">{channel.regions.join(", ")}</div>
-            </td>
-            <td>
-              {channel.definition.sentence}
-              <div className="quiet">
-                In {inWhich(channel.definition.kinds)} sessions. {channel.published}.
-              </div>
-            </td>
-            <td style={{ whiteSpace: "nowrap" }}>
-              {channel.definition.from_day < "2001" ? (
-                "always"
-              ) : (
-                <>
-                  {mediumDay(channel.definition.from_day)} {channel.definition.from_day.slice(0, 4)}
-                </>
-              )}
-              <div className="quiet">{channel.definition.set_by}</div>
-              {channel.history.length > 1 && (
-                <div className="quiet">{channel.history.length} definitions</div>
-              )}
-            </td>
-            <td className="actions">
-              {may && (
-                <button
-                  type="button"
-                  className="text-button"
-                  aria-label={`Change ${channel.name}`}
-                  onClick={() => onChange(channel)}
-                >
-                  Change
-                </button>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+      ))}
+    </Table>
   );
 }

@@ -9,6 +9,7 @@ const pasted = (more: Partial<Pasted> = {}): Pasted => ({
   position: "wing",
   from_day: null,
   side: null,
+  birth_year: null,
   unread: "",
   there: false,
   repeated: false,

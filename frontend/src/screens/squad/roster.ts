@@ -9,6 +9,7 @@ export interface Comer {
   position: string;
   from_day: string;
   side: Pasted["side"];
+  birth_year: number | null;
   doubtful: boolean;
   there: boolean;
   namesake: boolean;
@@ -30,6 +31,7 @@ export function startsOf(pasted: Pasted[], from: string): Comer[] {
       position: one.position,
       from_day: one.from_day ?? from,
       side: one.side,
+      birth_year: one.birth_year,
       doubtful,
       there: one.there,
       namesake: false,
@@ -50,6 +52,7 @@ export function comersOf(comers: Comer[]) {
             position: one.position,
             from_day: one.from_day,
             side: one.side,
+            birth_year: one.birth_year,
             namesake: one.namesake,
           },
         ]
@@ -72,6 +75,7 @@ export function said(one: Comer): string {
   if (one.there) parts.push("In the squad already.");
   else if (one.doubtful) parts.push("Stands twice in the list.");
   if (one.side) parts.push(`Dominant side ${one.side}.`);
+  if (one.birth_year) parts.push(`Born ${one.birth_year}.`);
   if (one.unread) parts.push(`Not read: ${one.unread}.`);
   return parts.join(" ");
 }

@@ -177,6 +177,10 @@ class ChannelLoads:
     expected: np.ndarray
 
 
+# Loads that do not rest on anybody else's.
+KNOWN = (Origin.MEASURED, Origin.GIVEN)
+
+
 def channel_loads(done: Done, code: str, definitions: Sequence[Definition]) -> ChannelLoads:
     """Work out a channel for every entry of the span, each under the definition of its day."""
     entries = done.entries
@@ -198,10 +202,14 @@ def channel_loads(done: Done, code: str, definitions: Sequence[Definition]) -> C
             rated |= mine
         else:
             load = np.where(mine, _raw_loads(done, definition.form), load)
+    # What another program worked out stands in only where we have nothing to work it out from.
+    given = np.full(done.count, np.nan)
     for i, data in done.works(f"given:{code}"):
-        # What another program worked out stands in only where we have nothing to work it out from.
-        if np.isnan(load[i]) and which[i] >= 0:
-            load[i] = float(data["value"]) / factor[i]
+        known = ~np.isnan(entries.minutes[i] * entries.effort[i]) if rated[i] else ~np.isnan(load[i])
+        if which[i] >= 0 and not known:
+            given[i] = float(data["value"]) / factor[i]
+    as_given = ~np.isnan(given)
+    load = np.where(as_given, given, load)
     expected |= ~np.isnan(load)
     if rated.any():
         filled = fill(columns)
@@ -209,7 +217,9 @@ def channel_loads(done: Done, code: str, definitions: Sequence[Definition]) -> C
             filled = _merged(filled, fill_loads(columns, load), rated)
     else:
         filled = fill_loads(columns, load)
-    return ChannelLoads(FilledEntries(filled.load * factor, filled.effort, filled.origin, filled.n), expected)
+    loads = np.where(as_given, given, filled.load) * factor
+    origin = np.where(as_given, Origin.GIVEN, filled.origin)
+    return ChannelLoads(FilledEntries(loads, filled.effort, origin, filled.n), expected)
 
 
 def _merged(rated: FilledEntries, measured: FilledEntries, where: np.ndarray) -> FilledEntries:
@@ -386,7 +396,7 @@ def refresh_daily_loads(
             continue
         loads = channel_loads(done, channel.code, definitions)
         # A value changes the estimates of teammates that day and of the athlete's own next six weeks.
-        guessed = loads.expected & (loads.filled.origin != Origin.MEASURED) & (done.entries.day >= first.toordinal())
+        guessed = loads.expected & ~np.isin(loads.filled.origin, KNOWN) & (done.entries.day >= first.toordinal())
         pairs = np.union1d(wanted, key[guessed])
         mine = loads.expected & np.isin(key, pairs)
         _write(db, channel.id, sum_days(key[mine], loads.filled.load[mine], loads.filled.origin[mine]))

@@ -22,16 +22,19 @@ def folded(said: str) -> str:
 
 
 class PeopleBook:
-    """The squad's people on a day and what they are called in files."""
+    """Who was in the squad on a day or came to it later, and what they are called in files."""
 
     def __init__(self, db: DbSession, squad: Squad, day: date) -> None:
-        members = queries.squad.members(db, squad.id, day)
         self.known: dict[str, int | None] = {}
         parts: dict[str, set[int]] = {}
-        for member in members:
-            words = folded(member.name).split()
-            for said in (" ".join(words), " ".join(reversed(words)), words[-1] if words else "", str(member.number)):
-                parts.setdefault(said, set()).add(member.athlete_id)
+        for one in queries.squad.memberships(db, squad.id, day):
+            words = folded(one.athlete.name).split()
+            said = {" ".join(words), " ".join(reversed(words)), words[-1] if words else ""}
+            if len(words) > 1:
+                # A. Berg and Berg A. for Anna Berg.
+                said |= {f"{words[0][0]} {words[-1]}", f"{words[-1]} {words[0][0]}"}
+            for name in said | ({str(one.number)} if one.number is not None else set()):
+                parts.setdefault(name, set()).add(one.athlete_id)
         # A name that two people share tells nobody apart.
         self.known |= {said: next(iter(found)) for said, found in parts.items() if len(found) == 1 and said}
         self.known |= queries.squad.aliases(db, squad.id)

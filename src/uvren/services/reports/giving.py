@@ -168,7 +168,9 @@ def _check(db: DbSession, squad: Squad, told: Told, now: datetime, today: date) 
         raise NotFound("This athlete is not in the squad on that day.", field="athlete_id")
     if told.kind is not ReportKind.SESSION:
         return None
-    session = db.get(Session, told.session_id) if told.session_id else None
+    session = queries.session.any_session(db, told.session_id) if told.session_id else None
+    if session is not None and session.squad_id == squad.id and session.called_off is not None:
+        raise NotFound(f"{session.name} on {say.day(session.day)} was called off.", field="session_id")
     if session is None or session.squad_id != squad.id or session.day != told.day:
         raise NotFound("There is no such session on that day.", field="session_id")
     if session.starts_at > now:

@@ -174,7 +174,11 @@ def _apply(entry: Entry, change: EntryChange, stamp: Stamp, field: str) -> bool:
 
 def find_sessions(db: DbSession, squad_id: int, ids: Collection[str]) -> dict[str, Session]:
     found = queries.session.sessions_of(db, squad_id, list(ids))
-    if len(found) != len(ids):
+    for gone in set(ids) - found.keys():
+        session = queries.session.any_session(db, gone)
+        if session is not None and session.squad_id == squad_id and session.called_off is not None:
+            raise Stale(f"{session.name} on {say.day(session.day)} was called off: {session.called_off} "
+                        "If it took place after all, put it on again first.")  # fmt: skip
         raise NotFound("There is no such session in this squad.")
     return found
 

@@ -20,9 +20,9 @@ from uvren.services.session.planning import NewSegment, NewSession, plan_session
 from uvren.services.stamp import Stamp
 from uvren.services.versions import Whatever, check_seen, keep_earlier
 from uvren.store import queries
-from uvren.store.models import Entry, Segment, Session, SessionKind, Squad, Venue
+from uvren.store.models import DayMark, DayMarkKind, Entry, Segment, Session, SessionKind, Squad, Venue
 
-LONGEST, MOST_TOGETHER = 600.0, 60
+LONGEST, MOST_TOGETHER, LONGEST_WHY = 600.0, 60, 200
 CHANGED, DELETED = "session", "deleted"
 
 
@@ -189,7 +189,7 @@ def restore_session(db: DbSession, squad: Squad, session_id: str, *, stamp: Stam
     Where it is back already nothing happens.
     """
     queries.squad.hold(db, squad.id)
-    there = db.get(Session, session_id, populate_existing=True)
+    there = queries.session.any_session(db, session_id)
     if there is not None and there.squad_id == squad.id:
         return there
     kept = queries.squad.last_earlier(db, squad.id, DELETED, session_id)
@@ -213,7 +213,8 @@ def restore_session(db: DbSession, squad: Squad, session_id: str, *, stamp: Stam
 
 def _whole(db: DbSession, session: Session) -> dict[str, Any]:
     """Everything that there is of a session in which nothing was entered."""
-    fields = ("kind", "title", "planned_minutes", "planned_effort", "opponent", "venue", "place", "done")
+    fields = ("kind", "title", "planned_minutes", "planned_effort", "opponent", "venue", "place", "done", "called_off",
+              "calendar_uid")  # fmt: skip
     parts = ("place", "name", "begins", "minutes", "weight")
     return {
         "session": {name: getattr(session, name) for name in fields},
@@ -242,8 +243,64 @@ def _as_wanted(squad: Squad, session: Session) -> Wanted:
     )  # fmt: skip
 
 
+def call_off(
+    db: DbSession, squad: Squad, session_id: str, why: str, *, version: int | Whatever | None, stamp: Stamp
+) -> Session:
+    """A session does not take place; it is kept, with why, and nothing of it is planned or asked. Does not commit.
+
+    Raises NotFound, Invalid; Stale where it was changed since ``version`` or where something was entered in it.
+    """
+    queries.squad.hold(db, squad.id)
+    session, why = find(db, squad, session_id), why.strip()
+    if not why or len(why) > LONGEST_WHY:
+        raise Invalid(f"Say why, in up to {LONGEST_WHY} letters.", field="why")
+    check_seen(version, session.version, f"{session.name} was changed meanwhile.", yours={"called_off": why},
+               theirs=shown(squad, session))  # fmt: skip
+    if queries.session.is_written_in(db, session.id):
+        raise Stale(f"Something was entered in {session.name} on {say.day(session.day)}: it took place.")
+    session.called_off = why
+    session.version += 1
+    audit.note(db, "session_called_off", f"session:{session.id}", stamp=stamp, squad_id=squad.id, day=str(session.day))
+    db.flush()
+    return session
+
+
+def put_on(db: DbSession, squad: Squad, session_id: str, *, version: int | Whatever | None, stamp: Stamp) -> Session:
+    """A session takes place after all. Does not commit. Raises NotFound, Stale."""
+    queries.squad.hold(db, squad.id)
+    session = find(db, squad, session_id)
+    check_seen(version, session.version, f"{session.name} was changed meanwhile.", yours={},
+               theirs=shown(squad, session))  # fmt: skip
+    if session.called_off is not None:
+        session.called_off = None
+        session.version += 1
+        audit.note(db, "session_put_on", f"session:{session.id}", stamp=stamp, squad_id=squad.id, day=str(session.day))
+        db.flush()
+    return session
+
+
+def mark_day(db: DbSession, squad: Squad, day: date, mark: DayMarkKind | None, *, stamp: Stamp) -> None:
+    """Say of a day without a session that it was off, or that it is not known what was done; or take that back.
+
+    Does not commit. Raises Invalid for a day with a session.
+    """
+    queries.squad.hold(db, squad.id)
+    if mark is not None and queries.session.sessions_between(db, squad.id, day, day):
+        raise Invalid(f"There is a session on {say.day(day)}.", field="mark")
+    if mark is DayMarkKind.UNKNOWN and day > local_day(squad, stamp.now):
+        raise Invalid("What is still to come is not known of any day.", field="mark")
+    there = queries.session.day_marks(db, squad.id, day, day).get(day)
+    if there is not None:
+        db.delete(there)
+        db.flush()
+    if mark is not None:
+        db.add(DayMark(squad_id=squad.id, day=day, mark=mark, set_by=stamp.by, set_at=stamp.now))
+    audit.note(db, "day_marked", f"day:{day}", stamp=stamp, squad_id=squad.id, mark=mark)
+    db.flush()
+
+
 def find(db: DbSession, squad: Squad, session_id: str) -> Session:
-    session = db.get(Session, session_id, populate_existing=True)
+    session = queries.session.any_session(db, session_id)
     if session is None or session.squad_id != squad.id:
         raise NotFound("There is no such session in this squad.")
     return session

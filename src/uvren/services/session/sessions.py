@@ -8,12 +8,13 @@ from datetime import date, datetime, timedelta
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core import words as say
 from uvren.core.audience import LEAST, Audience
 from uvren.core.calendar import match_offset
 from uvren.core.ratings import OWN_DAYS, Origin
 from uvren.core.units import EffortMinutes
 from uvren.services.day.kept import standing_on
-from uvren.services.day.loads import Done, channel_loads, definition_on, definitions_of
+from uvren.services.day.loads import KNOWN, Done, channel_loads, definition_on, definitions_of
 from uvren.services.day.plan import planned_for
 from uvren.services.day.standing import PLANNED
 from uvren.services.errors import NotFound
@@ -84,9 +85,11 @@ class Grid:
 
 
 def find_session(db: DbSession, squad: Squad, session_id: str) -> Session:
-    session = db.get(Session, session_id)
+    session = queries.session.any_session(db, session_id)
     if session is None or session.squad_id != squad.id:
         raise NotFound("There is no such session in this squad.")
+    if session.called_off is not None:
+        raise NotFound(f"{session.name} on {say.day(session.day)} was called off: {session.called_off}")
     return session
 
 
@@ -94,6 +97,8 @@ def explain(origin: Origin, n: int, effort: float, minutes: float, factor: float
     """How an estimate was made, in words; empty for what is measured."""
     if origin is Origin.MEASURED:
         return ""
+    if origin is Origin.GIVEN:
+        return "As a file gave it; it is not worked out from minutes and effort."
     if np.isnan(minutes):
         return "Unknown: no minutes yet. Not counted as rest."
     what = "ratings" if factor is not None else "loads a minute"
@@ -138,8 +143,8 @@ def read_grid(
         origin = Origin(int(filled.origin[i]))
         load, effort, minutes = float(filled.load[i]), float(filled.effort[i]), float(done.entries.minutes[i])
         how = explain(origin, int(filled.n[i]), effort, minutes, factor if rated else None, session.kind)
-        if origin is Origin.MEASURED:
-            rows.append(GridRow(member, entry, called, load, origin))
+        if origin in KNOWN:
+            rows.append(GridRow(member, entry, called, load, origin, how=how))
         else:
             estimate = None if np.isnan(load) else Estimate(effort, load)
             rows.append(GridRow(member, entry, called, None, origin, estimate, how))

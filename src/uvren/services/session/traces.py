@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -13,6 +13,9 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.recordings import (
     DEFAULT_BANDS,
     HeartAnchors,
+    HeartRateMetrics,
+    ImpactMetrics,
+    PositionMetrics,
     Samples,
     heart_rate_metrics,
     impact_metrics,
@@ -58,20 +61,34 @@ def judge_of(db: DbSession, squad: Squad, athlete: int, session: Session) -> Jud
     return Judge(book.heart(athlete, session.day), fast, 0.85 * own if own else SPRINT)
 
 
-def metrics_of(kind: RecordingKind, samples: Samples, right: np.ndarray, judge: Judge) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Figures:
+    """Figures of recordings, of each kind that there is; ``fast`` and ``sprint`` are the speeds (m/s) that counted."""
+
+    heart_rate: HeartRateMetrics | None = None
+    position: PositionMetrics | None = None
+    impacts: ImpactMetrics | None = None
+    fast: float | None = None
+    sprint: float | None = None
+
+
+def figures_of(kind: RecordingKind, samples: Samples, right: np.ndarray, judge: Judge) -> Figures:
     """Figures of a recording or a part of it."""
     if kind is RecordingKind.HEART_RATE:
-        return vars(heart_rate_metrics(samples, judge.heart))
+        return Figures(heart_rate=heart_rate_metrics(samples, judge.heart))
     if kind is RecordingKind.POSITION:
-        moved = vars(position_metrics(samples, judge.fast, judge.sprint))
-        return moved | {"fast": judge.fast, "sprint": round(judge.sprint, 2)}
-    hits = impact_metrics(samples.value, right, DEFAULT_BANDS)
-    return {
-        "left": vars(hits.left),
-        "right": vars(hits.right),
-        "asymmetry_percent": hits.asymmetry_percent,
-        "stronger": hits.stronger,
-    }
+        moved = position_metrics(samples, judge.fast, judge.sprint)
+        return Figures(position=moved, fast=judge.fast, sprint=round(judge.sprint, 2))
+    return Figures(impacts=impact_metrics(samples.value, right, DEFAULT_BANDS))
+
+
+def _with_dropped(figures: Figures, dropped: int) -> Figures:
+    """What was dropped on the way in is known better than what is left to drop."""
+    if figures.heart_rate is not None:
+        return replace(figures, heart_rate=replace(figures.heart_rate, dropped=dropped))
+    if figures.position is not None:
+        return replace(figures, position=replace(figures.position, dropped=dropped))
+    return figures
 
 
 @dataclass(frozen=True)
@@ -99,7 +116,7 @@ def _read(recording: Recording, starts_at: datetime) -> Read:
     return Read(recording, samples, right)
 
 
-def read_recordings(db: DbSession, squad: Squad, session_id: str) -> tuple[Session, list[tuple[Recording, Any]]]:
+def read_recordings(db: DbSession, squad: Squad, session_id: str) -> tuple[Session, list[tuple[Recording, Figures]]]:
     """Every recording of a session with its figures. Raises NotFound."""
     session = find_session(db, squad, session_id)
     judges: dict[int, Judge] = {}
@@ -108,9 +125,8 @@ def read_recordings(db: DbSession, squad: Squad, session_id: str) -> tuple[Sessi
         if recording.athlete_id not in judges:
             judges[recording.athlete_id] = judge_of(db, squad, recording.athlete_id, session)
         read = _read(recording, session.starts_at)
-        figures = metrics_of(recording.kind, read.samples, read.right, judges[recording.athlete_id])
-        # What was dropped on the way in is known better than what is left to drop.
-        out.append((recording, figures | ({"dropped": recording.dropped} if "dropped" in figures else {})))
+        figures = figures_of(recording.kind, read.samples, read.right, judges[recording.athlete_id])
+        out.append((recording, _with_dropped(figures, recording.dropped)))
     return session, out
 
 
@@ -151,11 +167,12 @@ def read_traces(db: DbSession, squad: Squad, session_id: str, athlete: int) -> d
     segments = []
     for segment in session.segments:
         begin, end = segment.begins * 60, (segment.begins + segment.minutes) * 60
-        figures: dict[str, Any] = {}
+        figures = Figures()
         for kind, read in reads.items():
             samples, right = read.between(begin, end)
             if samples.t.size:
-                figures[kind.value] = metrics_of(kind, samples, right, judge)
+                of = figures_of(kind, samples, right, judge)
+                figures = replace(figures, **{name: value for name, value in vars(of).items() if value is not None})
         segments.append({"name": segment.name, "metrics": figures})
     heart, speed = reads.get(RecordingKind.HEART_RATE), reads.get(RecordingKind.POSITION)
     hits = reads.get(RecordingKind.IMPACTS)

@@ -142,6 +142,7 @@ _STATES: dict[Origin, Literal["measured", "estimated", "missing"]] = {
     Origin.OWN_MEDIAN: "estimated",
     Origin.TEAM_MEDIAN: "estimated",
     Origin.MISSING: "missing",
+    Origin.GIVEN: "measured",
 }
 
 

@@ -110,6 +110,19 @@ def _check(test: FitnessTest, new: NewResult, known: Collection[int], where: str
         raise Invalid(f"This test has {test.trials} trials.", field=f"{where}.trials")
 
 
+def unlikely(db: DbSession, test: FitnessTest, day: date, values: Sequence[tuple[int, str, float | None]]) -> list[str]:
+    """What is to be said of each (athlete, side, value) before it is taken: nothing where it is likely enough."""
+    before, error = _own_values(db, test, day), bars(test, trials_since(db, test, day)).error
+    out = []
+    for athlete, side, value in values:
+        try:
+            _check_likely(test, [value], before[athlete, side], error, "")
+            out.append("")
+        except Invalid as wrong:
+            out.append(wrong.detail)
+    return out
+
+
 def _check_likely(
     test: FitnessTest, done: Sequence[float | None], own: Floats | None, error: float, where: str
 ) -> None:

@@ -27,6 +27,7 @@ def join(
     from_day: date,
     *,
     namesake: bool = False,
+    birth_year: int | None = None,
     stamp: Stamp,
 ) -> Membership:
     """A new person, in the squad from a day on. Does not commit. Raises Invalid.
@@ -42,7 +43,7 @@ def join(
     if name.casefold() in there and not namesake:
         raise Invalid("Someone of this name is in the squad already. Say so if this is another person.", field="name",
                       extra={"namesake": True})  # fmt: skip
-    athlete = Athlete(club_id=squad.club_id, name=name)
+    athlete = Athlete(club_id=squad.club_id, name=name, birth_year=birth_year)
     db.add(athlete)
     db.flush()
     return _joined(db, squad, athlete.id, number, position, from_day, stamp)

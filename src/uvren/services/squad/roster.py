@@ -38,6 +38,7 @@ class Comer:
     from_day: date
     side: str | None = None
     namesake: bool = False
+    birth_year: int | None = None
 
 
 def look(db: DbSession, squad: Squad, text: str, today: date) -> list[Looked]:
@@ -64,8 +65,9 @@ def bring_in(
     for i, one in enumerate(comers):
         try:
             member = members.join(
-                db, squad, one.name, one.number, one.position, one.from_day, namesake=one.namesake, stamp=stamp
-            )
+                db, squad, one.name, one.number, one.position, one.from_day, namesake=one.namesake,
+                birth_year=one.birth_year, stamp=stamp,
+            )  # fmt: skip
         except Invalid as error:
             raise Invalid(str(error), field=f"people.{i}.{error.field}", extra=error.extra) from error
         if sides and one.side is not None and one.from_day <= today:

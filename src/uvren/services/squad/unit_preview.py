@@ -14,7 +14,7 @@ from uvren.services.day.loads import Definition, Done, channel_loads, definition
 from uvren.services.errors import NotFound
 from uvren.services.squad.channels import PREVIEW_WEEKS, Draft, check, find_channel, form_of
 from uvren.store import queries
-from uvren.store.models import Session, Squad
+from uvren.store.models import Squad
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ def preview(
         for i, (session, athlete) in enumerate(zip(done.entries.session_id, done.entries.athlete.tolist(), strict=True))
         if session == chosen and athlete in people
     ]
-    session = db.get(Session, chosen) if chosen else None
+    session = queries.session.any_session(db, chosen) if chosen else None
     differs = shown & ~((loads_before == loads_after) | (np.isnan(loads_before) & np.isnan(loads_after)))
     keys = done.entries.athlete << 24 | done.entries.day
     return Preview(

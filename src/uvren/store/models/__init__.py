@@ -5,6 +5,7 @@ from uvren.store.models.base import (
     Availability,
     Base,
     ComplaintKind,
+    DayMarkKind,
     ImportState,
     RecordingKind,
     Role,
@@ -38,9 +39,24 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
-from uvren.store.models.work import Anchor, Channel, ChannelDefinition, DailyLoad, Entry, Place, Segment, Session, Work
+from uvren.store.models.work import (
+    ALSO_CALLED_OFF,
+    STANDING_MARKS,
+    Anchor,
+    Channel,
+    ChannelDefinition,
+    DailyLoad,
+    DayMark,
+    Entry,
+    Place,
+    Segment,
+    Session,
+    Work,
+)
 
 __all__ = [
+    "ALSO_CALLED_OFF",
+    "STANDING_MARKS",
     "Alias",
     "Anchor",
     "AnchorKind",
@@ -58,6 +74,8 @@ __all__ = [
     "ComplaintKind",
     "Consent",
     "DailyLoad",
+    "DayMark",
+    "DayMarkKind",
     "Earlier",
     "Entry",
     "FileImport",

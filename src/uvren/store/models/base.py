@@ -45,6 +45,13 @@ class Venue(StrEnum):
     AWAY = "away"
 
 
+class DayMarkKind(StrEnum):
+    """What is said of a day on which there is no session: nobody worked, or nobody wrote it down."""
+
+    OFF = "off"
+    UNKNOWN = "unknown"
+
+
 class Source(StrEnum):
     """Who said what stands in an entry."""
 
@@ -140,6 +147,7 @@ class Base(DeclarativeBase):
         Role: _enum(Role),
         SessionKind: _enum(SessionKind),
         Venue: _enum(Venue),
+        DayMarkKind: _enum(DayMarkKind),
         Source: _enum(Source),
         Scope: _enum(Scope),
         CallKind: _enum(CallKind),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint
+from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Index, SmallInteger, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from uvren.store.models.base import Base, Role
@@ -38,6 +38,7 @@ class Squad(Base):
     school: Mapped[str] = mapped_column(String(16), default="ewma")
     # What kind of work it was set up for; nothing depends on it.
     work: Mapped[str | None] = mapped_column(String(16))
+    gone_at: Mapped[datetime | None]
 
 
 class SquadLock(Base):
@@ -68,6 +69,7 @@ class Athlete(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     club_id: Mapped[int] = mapped_column(ForeignKey("club.id"))
     name: Mapped[str]
+    birth_year: Mapped[int | None] = mapped_column(SmallInteger)
 
     # Not unique: namesakes are two people.
     __table_args__ = (Index(None, "club_id", "name"),)

@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint
-from sqlalchemy.orm import Mapped, mapped_column, relationship
+from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueConstraint, event, exists
+from sqlalchemy.orm import Mapped, ORMExecuteState, mapped_column, relationship, with_loader_criteria
+from sqlalchemy.orm import Session as DbSession
 
-from uvren.store.models.base import AnchorKind, Base, SessionKind, Source, Venue
+from uvren.store.models.base import AnchorKind, Base, DayMarkKind, SessionKind, Source, Venue
 from uvren.store.types import UlidType, new_ulid
 
 
@@ -87,11 +88,16 @@ class Session(Base):
     place: Mapped[str | None] = mapped_column(String(60))
     done: Mapped[bool] = mapped_column(default=False)
     version: Mapped[int] = mapped_column(default=1)
+    # Why it does not take place. What is called off is read by nobody who does not ask for it (``ALSO_CALLED_OFF``).
+    called_off: Mapped[str | None] = mapped_column(String(200))
+    # The event of a calendar's file that it comes from; a changed file finds it by this.
+    calendar_uid: Mapped[str | None] = mapped_column(String(200))
 
     segments: Mapped[list[Segment]] = relationship(order_by="Segment.place", cascade="all, delete-orphan")
 
     __table_args__ = (
         Index(None, "squad_id", "day"),
+        Index(None, "squad_id", "calendar_uid"),
         CheckConstraint("planned_minutes BETWEEN 0 AND 600", name="planned_minutes"),
         CheckConstraint("planned_effort BETWEEN 0 AND 10", name="planned_effort"),
     )
@@ -100,6 +106,43 @@ class Session(Base):
     def name(self) -> str:
         """As a list names it: a match by the opponent."""
         return f"Match against {self.opponent}" if self.opponent else self.title
+
+
+ALSO_CALLED_OFF = {"also_called_off": True}
+
+
+@event.listens_for(DbSession, "do_orm_execute")
+def _without_called_off(state: ORMExecuteState) -> None:
+    """Of sessions that are called off nothing is planned, asked or counted anywhere."""
+    if state.is_select and not state.is_column_load and not state.execution_options.get("also_called_off", False):
+        state.statement = state.statement.options(_TAKE_PLACE)
+
+
+_TAKE_PLACE = with_loader_criteria(Session, Session.called_off.is_(None), include_aliases=True)
+
+
+class DayMark(Base):
+    """What is said of a day without a session. A day that is not known is no day of rest.
+
+    It rests while there is a session on the day, however that came there, and stands again when it is gone.
+    """
+
+    __tablename__ = "day_mark"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    day: Mapped[date]
+    mark: Mapped[DayMarkKind]
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+
+    __table_args__ = (UniqueConstraint("squad_id", "day"),)
+
+
+# Of marks those that stand: there is no session on their day that takes place.
+STANDING_MARKS = ~exists().where(
+    Session.squad_id == DayMark.squad_id, Session.day == DayMark.day, Session.called_off.is_(None)
+)
 
 
 class Segment(Base):

@@ -1,5 +1,17 @@
 """Reads that return plain rows or objects, and writes to many rows at once, by the stage that they are of."""
 
-from uvren.store.queries import accounts, athlete, audit, club, day, morning, reports, return_, session, squad
+from uvren.store.queries import accounts, athlete, audit, club, day, morning, package, reports, return_, session, squad
 
-__all__ = ["accounts", "athlete", "audit", "club", "day", "morning", "reports", "return_", "session", "squad"]
+__all__ = [
+    "accounts",
+    "athlete",
+    "audit",
+    "club",
+    "day",
+    "morning",
+    "package",
+    "reports",
+    "return_",
+    "session",
+    "squad",
+]

@@ -183,12 +183,12 @@ def grants(db: DbSession, squad_id: int) -> Sequence[Row[User, Role, int]]:
 
 
 def squad_named(db: DbSession, slug: str) -> Squad | None:
-    return db.scalar(select(Squad).where(Squad.slug == slug))
+    return db.scalar(select(Squad).where(Squad.slug == slug, Squad.gone_at.is_(None)))
 
 
 def squads(db: DbSession, ids: Collection[int] | None = None, club_id: int | None = None) -> list[Squad]:
     """Squads by name: those of these ids, of a club, or all."""
-    query = select(Squad).order_by(Squad.name)
+    query = select(Squad).where(Squad.gone_at.is_(None)).order_by(Squad.name)
     if ids is not None:
         query = query.where(Squad.id.in_(ids))
     if club_id is not None:
@@ -275,3 +275,9 @@ def delete_health_before(db: DbSession, club_id: int, last: date) -> int:
     said = Earlier.until < datetime.combine(last, time(), UTC)
     db.execute(delete(Earlier).where(Earlier.squad_id.in_(squads), Earlier.athlete_id.is_not(None), said))
     return gone
+
+
+def first_admin(db: DbSession, club_id: int) -> int | None:
+    """Who acts for the club, the first of them: in whose name is done what nobody signed in does."""
+    query = select(User.id).where(User.club_id == club_id, User.club_admin, User.active).order_by(User.id).limit(1)
+    return db.scalar(query)

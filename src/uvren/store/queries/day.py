@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
+from collections import defaultdict
 from collections.abc import Collection, Sequence
 from datetime import date, datetime
 from typing import Any
 
 import numpy as np
-from sqlalchemy import Row, Text, delete, func, select, tuple_, type_coerce
+from sqlalchemy import Row, Text, delete, func, or_, select, type_coerce
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
@@ -17,8 +18,13 @@ from uvren.core.windows import Floats
 from uvren.store.changes import whole_squads
 from uvren.store.database import batches
 from uvren.store.models import (
+    STANDING_MARKS,
+    Channel,
     DailyLoad,
+    DayMark,
+    DayMarkKind,
     Entry,
+    Membership,
     Report,
     Session,
     SessionKind,
@@ -45,7 +51,32 @@ def daily_loads(
     # Tens of thousands of rows are taken as the driver has them, without an object for each.
     cursor = db.connection().execute(statement).cursor
     assert cursor is not None
-    return np.array(cursor.fetchall(), dtype=np.float64).reshape(-1, 5)
+    rows = np.array(cursor.fetchall(), dtype=np.float64).reshape(-1, 5)
+    return _with_unknown_days(db, rows, channel_ids, athletes, until, since)
+
+
+def _with_unknown_days(
+    db: DbSession, rows: Floats, channel_ids: Collection[int], athletes: Collection[int], until: date,
+    since: date | None,
+) -> Floats:  # fmt: skip
+    """The rows, and one without a load for each athlete and day of which it is said that it is not known."""
+    marks = (
+        select(Channel.id, Membership.athlete_id, DayMark.day)
+        .join(DayMark, DayMark.squad_id == Channel.squad_id)
+        .join(Membership, Membership.squad_id == Channel.squad_id)
+        .where(
+            Channel.id.in_(channel_ids), Membership.athlete_id.in_(athletes), DayMark.mark == DayMarkKind.UNKNOWN,
+            DayMark.day <= until, DayMark.day >= Membership.from_day, STANDING_MARKS,
+            or_(Membership.to_day.is_(None), DayMark.day <= Membership.to_day),
+        )
+    )  # fmt: skip
+    found = db.execute(marks if since is None else marks.where(DayMark.day >= since)).all()
+    if not found:
+        return rows
+    there = set(map(tuple, rows[:, :3].astype(np.int64).tolist()))
+    more = [(channel, athlete, day.toordinal(), np.nan, 0.0) for channel, athlete, day in found
+            if (channel, athlete, day.toordinal()) not in there]  # fmt: skip
+    return np.concatenate([rows, np.array(more, dtype=np.float64).reshape(-1, 5)])
 
 
 @whole_squads
@@ -181,6 +212,11 @@ def days_with_load(db: DbSession, channel_id: int, first: date, last: date) -> S
 
 def remove_daily_loads(db: DbSession, channel_id: int, pairs: Sequence[tuple[int, date]]) -> None:
     """Take away the loads of (athlete, day)."""
-    for batch in batches(pairs):
-        wanted = tuple_(DailyLoad.athlete_id, DailyLoad.day).in_(batch)
-        db.execute(delete(DailyLoad).where(DailyLoad.channel_id == channel_id, wanted))
+    days: dict[int, list[date]] = defaultdict(list)
+    for athlete, day in pairs:
+        days[athlete].append(day)
+    # Of each athlete by days: thousands of pairs in one list are looked through one by one.
+    for athlete, own in days.items():
+        for batch in batches(own):
+            mine = (DailyLoad.channel_id == channel_id, DailyLoad.athlete_id == athlete)
+            db.execute(delete(DailyLoad).where(*mine, DailyLoad.day.in_(batch)))

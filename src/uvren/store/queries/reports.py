@@ -10,6 +10,7 @@ from sqlalchemy import Row, select
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.reports import ReportKind
+from uvren.store.database import batches
 from uvren.store.models import Complaint, Entry, Report, Session, Source
 
 
@@ -34,6 +35,24 @@ def same_reports(db: DbSession, report: Report) -> list[Report]:
     """Every report of the same kind, day and session, whether it counts or not; itself too."""
     where = _of_day(report.squad_id, report.athlete_id, report.kind, report.day, report.session_id)
     return list(db.scalars(select(Report).where(*where)))
+
+
+def days_reported(db: DbSession, squad_id: int, first: date, last: date) -> set[tuple[int, date]]:
+    """(athlete, day) of which there is a daily report."""
+    query = select(Report.athlete_id, Report.day).where(
+        Report.squad_id == squad_id, Report.kind == ReportKind.DAILY, Report.counts, Report.day.between(first, last)
+    )
+    return {(athlete, day) for athlete, day in db.execute(query)}
+
+
+def drop_reports(db: DbSession, squad_id: int, ids: Sequence[str]) -> None:
+    """Delete reports that nobody has put another in the place of."""
+    for batch in batches(list(ids)):
+        replaced = set(db.scalars(select(Report.replaces).where(Report.replaces.in_(batch))))
+        gone = [one for one in batch if one not in replaced]
+        for report in db.scalars(select(Report).where(Report.squad_id == squad_id, Report.id.in_(gone))):
+            db.delete(report)
+    db.flush()
 
 
 def reports_since(db: DbSession, squad_id: int, athlete_id: int, first: date) -> list[Report]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -10,10 +10,14 @@ from typing import Any
 import numpy as np
 from sqlalchemy import Row, delete, func, or_, select, tuple_, update
 from sqlalchemy.orm import Session as DbSession
+from sqlalchemy.orm import undefer
 
 from uvren.store.changes import whole_squads
 from uvren.store.database import batches
 from uvren.store.models import (
+    ALSO_CALLED_OFF,
+    STANDING_MARKS,
+    DayMark,
     Entry,
     FileImport,
     FileMapping,
@@ -99,6 +103,35 @@ def done_entries(db: DbSession, squad_id: int, first: date, last: date) -> Entry
         minutes=np.array(columns[5], dtype=np.float64),
         effort=np.array(columns[6], dtype=np.float64),
     )
+
+
+def planned_between(db: DbSession, squad_id: int, first: date, last: date) -> list[Session]:
+    """Sessions of the squad in order of time, also those that are called off: for who plans."""
+    wanted = select(Session).where(Session.squad_id == squad_id, Session.day.between(first, last))
+    return list(db.scalars(wanted.order_by(Session.starts_at), execution_options=ALSO_CALLED_OFF))
+
+
+def any_session(db: DbSession, session_id: str) -> Session | None:
+    """A session, also one that is called off."""
+    return db.get(Session, session_id, populate_existing=True, execution_options=ALSO_CALLED_OFF)
+
+
+def of_calendar(db: DbSession, squad_id: int, uids: Collection[str]) -> dict[str, Session]:
+    """Sessions that come from these events of a calendar's file, also those that are called off."""
+    return {
+        session.calendar_uid or "": session
+        for batch in batches(list(uids))
+        for session in db.scalars(
+            select(Session).where(Session.squad_id == squad_id, Session.calendar_uid.in_(batch)),
+            execution_options=ALSO_CALLED_OFF,
+        )
+    }
+
+
+def day_marks(db: DbSession, squad_id: int, first: date, last: date) -> dict[date, DayMark]:
+    """What is said of days without a session."""
+    query = select(DayMark).where(DayMark.squad_id == squad_id, DayMark.day.between(first, last), STANDING_MARKS)
+    return {one.day: one for one in db.scalars(query)}
 
 
 @whole_squads
@@ -251,6 +284,18 @@ def drop_session(db: DbSession, session: Session) -> None:
     db.flush()
 
 
+def drop_sessions(db: DbSession, ids: Sequence[str]) -> None:
+    """Delete sessions of which there is nothing but their parts."""
+    for batch in batches(ids):
+        db.execute(delete(Segment).where(Segment.session_id.in_(batch)))
+        db.execute(delete(Session).where(Session.id.in_(batch)))
+
+
+def drop_entries(db: DbSession, ids: Sequence[str]) -> None:
+    for batch in batches(ids):
+        db.execute(delete(Entry).where(Entry.id.in_(batch)))
+
+
 def people_in(db: DbSession, session_id: str) -> list[int]:
     """Athletes with an entry in a session."""
     return list(db.scalars(select(Entry.athlete_id).where(Entry.session_id == session_id)))
@@ -294,6 +339,30 @@ def in_use(db: DbSession, session_id: str) -> bool:
     )
 
 
+def used_of(db: DbSession, sessions: Collection[str]) -> set[str]:
+    """Those of these sessions of which anything was said or recorded."""
+    return {
+        session
+        for batch in batches(list(sessions))
+        for table in (Entry, Work, Recording)
+        for session in db.scalars(select(table.session_id).where(table.session_id.in_(batch)).distinct())
+        if session is not None
+    }
+
+
+def with_more_than_entry(db: DbSession, sessions: Collection[str]) -> set[tuple[str, int]]:
+    """(session, athlete) of which there is work or a recording."""
+    return {
+        (session, athlete)
+        for batch in batches(list(sessions))
+        for table in (Work, Recording)
+        for session, athlete in db.execute(
+            select(table.session_id, table.athlete_id).where(table.session_id.in_(batch))
+        )
+        if session is not None
+    }
+
+
 # Work -----------------------------------------------------------------------------------------------------
 
 
@@ -315,15 +384,6 @@ def works_for_update(db: DbSession, keys: Sequence[tuple[str, int, str]]) -> lis
 def work_of(db: DbSession, session_id: str, athlete_id: int, what: str) -> Work | None:
     return db.scalar(
         select(Work).where(Work.session_id == session_id, Work.athlete_id == athlete_id, Work.what == what)
-    )
-
-
-def has_more_than_entry(db: DbSession, session_id: str, athlete_id: int) -> bool:
-    """Whether there is work or a recording of an athlete in a session."""
-    return any(
-        db.scalar(select(table.id).where(table.session_id == session_id, table.athlete_id == athlete_id).limit(1))
-        is not None
-        for table in (Work, Recording)
     )
 
 
@@ -366,6 +426,15 @@ def recording_spans(
             Recording.seconds,
         ).where(Recording.session_id.in_(sessions), Recording.counts)
     ).all()  # fmt: skip
+
+
+def raw_of_squad(db: DbSession, squad_id: int) -> Iterator[Recording]:
+    """Every recording of the squad with its samples, one at a time."""
+    ids = db.scalars(select(Recording.id).where(Recording.squad_id == squad_id).order_by(Recording.id)).all()
+    for one in ids:
+        recording = db.get_one(Recording, one, options=[undefer(Recording.data)])
+        yield recording
+        db.expire(recording, ["data"])
 
 
 def recordings_of_import(db: DbSession, import_id: str) -> Sequence[Row[Recording, date | None]]:

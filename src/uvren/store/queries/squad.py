@@ -18,15 +18,23 @@ from uvren.store.models import (
     Anchor,
     AnchorKind,
     Athlete,
+    Call,
     Channel,
+    Complaint,
     Earlier,
+    Entry,
     FitnessResult,
     FitnessTest,
+    Invitation,
     Limit,
     Membership,
+    Note,
     NoticeSetting,
     Place,
+    Recording,
+    Report,
     ReportForm,
+    Restriction,
     SquadLock,
     User,
 )
@@ -204,6 +212,24 @@ def memberships(db: DbSession, squad_id: int, day: date) -> list[Membership]:
             .order_by(Athlete.name, Membership.from_day)
         )
     )
+
+
+def drop_unused_member(db: DbSession, squad_id: int, membership_id: int) -> str:
+    """Delete a membership with its athlete, of whom nothing is kept; the name of one of whom something is."""
+    member = db.get(Membership, membership_id)
+    if member is None or member.squad_id != squad_id:
+        return ""
+    athlete = member.athlete
+    kept = (Entry, Report, FitnessResult, Complaint, Anchor, Recording, Restriction, Call, Note, Invitation)
+    used = any(db.scalar(select(table.id).where(table.athlete_id == athlete.id).limit(1)) for table in kept)
+    elsewhere = db.scalar(select(Membership.id).where(Membership.athlete_id == athlete.id, Membership.id != member.id))
+    account = db.scalar(select(User.id).where(User.athlete_id == athlete.id))
+    if used or elsewhere or account:
+        return athlete.name
+    db.execute(delete(Alias).where(Alias.athlete_id == athlete.id))
+    db.delete(member)
+    db.flush()
+    return ""
 
 
 def standing_membership(db: DbSession, squad_id: int, athlete_id: int) -> Membership | None:

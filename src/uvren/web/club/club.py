@@ -6,12 +6,13 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
-from uvren.services.club import audit, privacy
+from uvren.services.club import audit, privacy, squad_end
 from uvren.services.club.permissions import Action
 from uvren.store import queries
 from uvren.store.models import Club
 from uvren.web import context
 from uvren.web.club import club_schemas as schemas
+from uvren.web.schemas import DoneOut
 
 blueprint = APIBlueprint("club", __name__, url_prefix="/api")
 
@@ -45,6 +46,18 @@ def set_club(json_data: schemas.ClubIn) -> Club:
 @blueprint.doc(operation_id="clubAudit", summary="Sign-ins, passwords, second factors, links and the club's choices")
 def read_club_audit(query_data: schemas.AuditQuery) -> dict[str, Any]:
     return {"rows": audit.shown(queries.audit.audited_of_club(context.db(), _club().id, **query_data.model_dump()))}
+
+
+@blueprint.delete("/squads/<slug>")
+@blueprint.input(schemas.SquadNameIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(
+    operation_id="deleteSquad", summary="Delete a squad with everything that is kept of it; its name is typed"
+)
+def delete_squad(slug: str, json_data: schemas.SquadNameIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.RUN_CLUB)
+    squad_end.delete_squad(context.db(), squad, json_data.name, stamp=context.stamp())
+    return {"done": True}
 
 
 @blueprint.get("/squads/<slug>/audit")

@@ -37,3 +37,9 @@ class AuditQuery(In):
 
 class AuditOut(Out):
     rows: list[AuditRow]
+
+
+class SquadNameIn(In):
+    """The squad's name, typed once more."""
+
+    name: Annotated[str, Field(max_length=120)]

@@ -48,9 +48,12 @@ def make(slug: str, json_data: schemas.NewSessionIn) -> dict[str, Any]:
 def read_all(slug: str, query_data: schemas.SpanQuery) -> dict[str, Any]:
     squad, db = context.squad(slug), context.db()
     first = context.sane(query_data.day)
-    found = queries.session.sessions_between(db, squad.id, first, first + timedelta(days=query_data.days - 1))
+    last = first + timedelta(days=query_data.days - 1)
+    found = queries.session.planned_between(db, squad.id, first, last)
+    marks = queries.session.day_marks(db, squad.id, first, last)
     return {
-        "sessions": [_out(squad, one) | {"done": one.done} for one in found],
+        "sessions": [_out(squad, one) | {"done": one.done, "called_off": one.called_off} for one in found],
+        "marks": [{"day": day, "mark": one.mark} for day, one in marks.items()],
         "kinds": kinds_of(squad),
         "places": [place.name for place in queries.squad.places(db, squad.id)],
     }
@@ -94,6 +97,36 @@ def take_back(slug: str, session_id: str, json_data: schemas.VersionIn) -> dict[
     squad = context.squad(slug, Action.EDIT_ENTRIES)
     back = making.take_back(context.db(), squad, session_id, version=json_data.version, stamp=context.stamp())
     return _out(squad, back)
+
+
+@blueprint.post("/<session_id>/call-off")
+@blueprint.input(schemas.CallOffIn)
+@blueprint.output(schemas.SessionPlanOut)
+@blueprint.doc(operation_id="callOffSession", summary="A session does not take place; it is kept, with why")
+def call_off(slug: str, session_id: str, json_data: schemas.CallOffIn) -> dict[str, Any]:
+    squad, version = context.squad(slug, Action.EDIT_ENTRIES), json_data.version
+    found = making.call_off(context.db(), squad, session_id, json_data.why, version=version, stamp=context.stamp())
+    return _out(squad, found)
+
+
+@blueprint.post("/<session_id>/put-on")
+@blueprint.input(schemas.VersionIn)
+@blueprint.output(schemas.SessionPlanOut)
+@blueprint.doc(operation_id="putOnSession", summary="A session that was called off takes place after all")
+def put_on(slug: str, session_id: str, json_data: schemas.VersionIn) -> dict[str, Any]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    found = making.put_on(context.db(), squad, session_id, version=json_data.version, stamp=context.stamp())
+    return _out(squad, found)
+
+
+@blueprint.put("/marks")
+@blueprint.input(schemas.DayMarkIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="markDay", summary="Say that a day without a session was off, or is not known")
+def mark_day(slug: str, json_data: schemas.DayMarkIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_ENTRIES)
+    making.mark_day(context.db(), squad, context.sane(json_data.day), json_data.mark, stamp=context.stamp())
+    return {"done": True}
 
 
 @blueprint.delete("/<session_id>")

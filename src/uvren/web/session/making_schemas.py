@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from uvren.store.models import SessionKind, Venue
+from uvren.store.models import DayMarkKind, SessionKind, Venue
 from uvren.web.schemas import DayQuery, In, Number, Out
 
 Clock = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
@@ -68,14 +68,32 @@ class SpanQuery(DayQuery):
     days: Annotated[int, Field(ge=1, le=92)] = 42
 
 
+class CallOffIn(VersionIn):
+    why: Annotated[str, Field(max_length=200)]
+
+
+class DayMarkIn(In):
+    """What is said of a day without a session; null takes it back."""
+
+    day: date
+    mark: DayMarkKind | None
+
+
+class DayMarkOut(Out):
+    day: date
+    mark: DayMarkKind
+
+
 class PlannedSessionOut(SessionPlanOut):
     done: bool
+    called_off: str | None
 
 
 class PlannedOut(Out):
     """Sessions, with the kinds that the squad has and its places, for another one."""
 
     sessions: list[PlannedSessionOut]
+    marks: list[DayMarkOut]
     kinds: list[SessionKind]
     places: list[str]
 

@@ -7,8 +7,9 @@ from typing import Annotated
 
 from pydantic import Field
 
+from uvren.services.session.traces import Figures
 from uvren.store.models import RecordingKind
-from uvren.web.schemas import In, Number, Out, Settings
+from uvren.web.schemas import In, Number, Out
 
 
 class RecordingOut(Out):
@@ -23,7 +24,7 @@ class RecordingOut(Out):
     dropped: int
     coverage: float | None
     counts: bool
-    metrics: Settings
+    metrics: Figures
 
 
 class SegmentSpanOut(Out):
@@ -59,7 +60,7 @@ class ImpactTraceOut(Out):
 
 class SegmentMetricsOut(Out):
     name: str
-    metrics: Settings
+    metrics: Figures
 
 
 class TracesOut(Out):

@@ -46,8 +46,8 @@ def _row(row: sessions.GridRow, words: bool) -> dict[str, Any]:
     entry, member = row.entry, row.member
     if row.origin is None:
         state = "open"
-    elif row.origin is Origin.MEASURED:
-        state = "measured"
+    elif row.origin in (Origin.MEASURED, Origin.GIVEN):
+        state = "measured" if row.origin is Origin.MEASURED else "given"
     else:
         state = "estimated" if row.estimate else "missing"
     return {

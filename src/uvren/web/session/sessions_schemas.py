@@ -31,7 +31,7 @@ class GridRowOut(Out):
     version: int | None
     source: Source | None
     load: float | None
-    state: Literal["measured", "estimated", "missing", "open"]
+    state: Literal["measured", "given", "estimated", "missing", "open"]
     estimate: Estimate | None
     how: str
     called: str

@@ -46,6 +46,7 @@ class PastedPersonOut(Out):
     position: str
     from_day: date | None
     side: Side | None
+    birth_year: int | None
     unread: str
     there: bool
     repeated: bool
@@ -62,6 +63,7 @@ class ComerIn(In):
     from_day: date
     side: Side | None = None
     namesake: bool = False
+    birth_year: Annotated[int, Field(ge=1930, le=2030)] | None = None
 
 
 class ManyIn(In):

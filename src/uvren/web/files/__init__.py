@@ -1,0 +1,1 @@
+"""Resources of this stage, and what comes in."""
