@@ -275,6 +275,35 @@ def test_what_was_entered_in_a_session_keeps_it(signed_in):
     expect(page.get_by_role("alert")).to_contain_text("Something was entered in")
 
 
+def test_the_season_is_said_in_phases_and_the_calendar_goes_by_them(signed_in):
+    page = signed_in
+    today = datetime.now(UTC).date()
+    page.keyboard.press("g")
+    page.keyboard.press("n")
+    expect(page.get_by_role("heading", name="How does the season go?")).to_be_visible()
+    for number, (first, last) in enumerate([(-20, 3), (4, 90)], start=1):
+        page.get_by_role("button", name="Add a phase").click()
+        phase = page.get_by_role("group", name=f"Phase {number}")
+        phase.get_by_label("From").fill(str(today + timedelta(days=first)))
+        phase.get_by_label("To").fill(str(today + timedelta(days=last)))
+    phase.get_by_label("Name").fill("League")
+    expect(phase.get_by_label("For", exact=True)).to_have_value("competition")
+    phase.get_by_label("From").fill(str(today))
+    page.get_by_role("button", name="Save the season").click()
+    expect(phase).to_contain_text("Preparation and League share days")
+    phase.get_by_label("From").fill(str(today + timedelta(days=4)))
+    page.get_by_role("button", name="Save the season").click()
+    expect(page.get_by_role("heading", name=re.compile("Preparation, week 3 of 4; League begins"))).to_be_visible()
+    assert Axe().run(page).response["violations"] == []
+    page.get_by_role("button", name="Remove phase 2").click()
+    page.get_by_role("button", name="Save the season").click()
+    expect(page.get_by_role("img", name=re.compile("League"))).to_have_count(0)
+    page.get_by_role("button", name="Undo").last.click()
+    expect(page.get_by_role("img", name=re.compile("Preparation.*; League"))).to_be_visible()
+    page.goto("/session/calendar")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Preparation, week 3 of 4")
+
+
 def test_a_second_squad_is_set_up_as_the_first(signed_in):
     page = signed_in
     page.get_by_role("link", name="Squad", exact=True).click()

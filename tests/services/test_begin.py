@@ -9,6 +9,7 @@ from tests.conftest import NOW, TODAY
 from tests.squad import PASSWORD
 from uvren.core.audience import ALL
 from uvren.core.reports import ReportKind
+from uvren.core.season import Phase, PhaseKind
 from uvren.core.units import make_form
 from uvren.services.club import begin
 from uvren.services.club.accounts import Whence
@@ -18,6 +19,7 @@ from uvren.services.errors import Invalid, NotAllowed, NotFound
 from uvren.services.morning import read_morning
 from uvren.services.reports import Told, give_many
 from uvren.services.reports.days import day_of_reports
+from uvren.services.season import phases
 from uvren.services.squad.begin import NewSquad, make_squad
 from uvren.services.squad.kinds import WORK_KINDS
 from uvren.services.squad.limits import NewLimit, set_limit
@@ -153,6 +155,7 @@ def test_a_copy_has_the_set_up_and_nobody(db, founder):
     throws = queries.squad.channels(db, one.id)[1]
     own = NewLimit("day_cap", 900, {}, True, Scope.SQUAD, None, None, TODAY, "Agreed", "Agreed", throws.code)
     set_limit(db, one, own, stamp=stamp, today=TODAY)
+    phases.save(db, one, [Phase(PhaseKind.COMPETITION, "League", TODAY, TODAY)], edition=None, stamp=stamp)
     two = make_squad(db, founder, wanted(name="Two", work=None, copy_of=one.slug), NOW)
     assert two.work == "throwing"
 
@@ -164,10 +167,11 @@ def test_a_copy_has_the_set_up_and_nobody(db, founder):
         }
         tests = [(test.code, test.name, test.trials) for test in queries.squad.tests_of(db, squad.id)]
         places = [place.name for place in queries.squad.places(db, squad.id)]
-        return list(channels.values()), limits, tests, places
+        return list(channels.values()), limits, tests, places, phases.read(db, squad, TODAY).phases
 
     assert shown(two) == shown(one)
     assert ("Throws", "day_cap", 900, True, "Agreed") in shown(two)[1]
+    assert [phase.name for phase in shown(two)[-1]] == ["League"]
     assert queries.squad.members_ever(db, two.id) == set()
 
 

@@ -13,12 +13,14 @@ from sqlalchemy import func, select
 from tests.conftest import NOW, TODAY, make_database
 from tests.squad import noon
 from uvren.core.audience import Audience
+from uvren.core.season import Phase, PhaseKind
 from uvren.core.series import LoadRow
 from uvren.files.loads_csv import read_loads
 from uvren.services import files as imports
 from uvren.services.day.day import read_day
 from uvren.services.day.desk import open_desks
 from uvren.services.errors import Stale
+from uvren.services.season import phases
 from uvren.services.session import making
 from uvren.services.squad import export, fitness_tests, squads
 from uvren.services.squad.anchors import NewAnchor, set_anchor
@@ -55,6 +57,7 @@ def full(db, squad):
     set_anchor(db, squad.squad, NewAnchor(first, AnchorKind.HR_MAX, 190, None, TODAY), stamp=by, today=TODAY)
     off = squad.on(TODAY + timedelta(days=2))
     making.call_off(db, squad.squad, off.id, "hall closed", version=off.version, stamp=by)
+    phases.save(db, squad.squad, [Phase(PhaseKind.COMPETITION, "League", TODAY, TODAY)], edition=None, stamp=by)
     common = {"id": new_ulid(), "squad_id": squad.squad.id, "athlete_id": second}
     db.add(Restriction(**common, availability=Availability.LIMITED, change="no jumps", reason=SECRET, minutes_share=0.5,
                        from_day=TODAY, set_by=squad.staff.id, set_at=NOW))  # fmt: skip
@@ -131,7 +134,7 @@ def seen_entries(seen):
     return next(int(line.split()[0]) for line in seen.found if line.endswith("entries"))
 
 
-def test_what_was_called_off_and_recorded_comes_back_too(db, full, other, tmp_path):
+def test_what_was_called_off_recorded_and_said_of_the_season_comes_back_too(db, full, other, tmp_path):
     squad, strap = full
     put = imports.put_down(db, squad.squad, tmp_path, "B.csv", io.BytesIO(strap.encode()), stamp=Stamp(None, NOW))
     spec = imports.preview(db, squad.squad, tmp_path / put.id, "B.csv", today=TODAY).spec
@@ -145,6 +148,7 @@ def test_what_was_called_off_and_recorded_comes_back_too(db, full, other, tmp_pa
     )  # fmt: skip
     assert len(before) == 1
     assert after == before
+    assert phases.read(db, other, TODAY) == phases.read(db, squad.squad, TODAY)
     off = select(Session.called_off).where(Session.squad_id == other.id, Session.called_off.is_not(None))
     assert db.scalars(off, execution_options=ALSO_CALLED_OFF).all() == ["hall closed"]
 

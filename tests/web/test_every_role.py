@@ -18,7 +18,7 @@ STAFF, CLINICIAN, COACH, ATHLETE, ADMIN = "performance", "clinician", "coach", "
 DESK = {STAFF, CLINICIAN, COACH}
 MAY = {
     "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK,
-    "sessionPlan": DESK, "sessionsPlanned": DESK, "limits": DESK,
+    "sessionPlan": DESK, "sessionsPlanned": DESK, "season": DESK, "limits": DESK,
     "people": DESK,
     "channels": DESK, "sessionWork": DESK, "reports": DESK, "squadCode": {STAFF, CLINICIAN},
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},
@@ -57,7 +57,7 @@ STAFF_ONLY = {
     "takeBackDefinition", "previewChannel", "addPlace", "removePlace", "setSessionPlace", "setAnchor", "withdrawAnchor",
     "recordWork", "estimateSets", "setSegments", "files", "putDownFile", "file", "previewFile", "bringFileIn",
     "undoImport", "discardFile", "removeMapping", "dailyLoads", "sessionsCalendar", "takeSquadOut",
-    "settleRating", "saveForm",
+    "settleRating", "saveForm", "setSeason",
     "shippedTests", "newTest", "changeTest", "leaveOutTest", "recordResults", "readJump",
 }  # fmt: skip
 OPEN = {"lookAtBegin", "begin", "me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}

@@ -36,6 +36,13 @@ export const plannedQuery = (slug: string, first: string, days: number) =>
     placeholderData: keepPreviousData,
   });
 
+export const seasonQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "season", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/season", { params: { path: { slug }, query: { day } } })),
+    placeholderData: keepPreviousData,
+  });
+
 export const spineQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "spine", day],

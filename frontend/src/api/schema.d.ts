@@ -1510,6 +1510,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The phases of the season, and where a day is among them */
+        get: operations["season"];
+        /** Say in which phases the season goes */
+        put: operations["setSeason"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions": {
         parameters: {
             query?: never;
@@ -3296,6 +3314,11 @@ export interface components {
             code: string;
             /** Password */
             password: string;
+        };
+        /** EditionOut */
+        EditionOut: {
+            /** Edition */
+            edition: string | null;
         };
         /** EntriesIn */
         EntriesIn: {
@@ -7234,6 +7257,97 @@ export interface components {
             kept: "kept" | "more" | "less" | "harder" | "";
             /** Name */
             name: string;
+        };
+        /**
+         * SeasonIn
+         * @description All phases of the season; those that are not in it are gone.
+         */
+        SeasonIn: {
+            /**
+             * Edition
+             * @default null
+             */
+            edition?: string | null;
+            /** Phases */
+            phases: components["schemas"]["SeasonIn.PhaseIn"][];
+        };
+        /** PhaseIn */
+        "SeasonIn.PhaseIn": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            kind: components["schemas"]["SeasonIn.PhaseKind"];
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
+         * PhaseKind
+         * @description What a phase is for, in the terms of periodisation (after Matveyev 1964).
+         * @enum {string}
+         */
+        "SeasonIn.PhaseKind": "preparation" | "competition" | "transition";
+        /**
+         * SeasonOut
+         * @description Phases by their days, and where the day asked for is among them.
+         */
+        SeasonOut: components["schemas"]["SeasonOut.Season"];
+        /**
+         * Phase
+         * @description Days of a squad with one purpose; both ends belong to it.
+         */
+        "SeasonOut.Phase": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            kind: components["schemas"]["SeasonOut.PhaseKind"];
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PhaseKind
+         * @description What a phase is for, in the terms of periodisation (after Matveyev 1964).
+         * @enum {string}
+         */
+        "SeasonOut.PhaseKind": "preparation" | "competition" | "transition";
+        /**
+         * Season
+         * @description Phases by their days; ``edition`` is the version to send with a change, None where nothing was said yet.
+         */
+        "SeasonOut.Season": {
+            /** Edition */
+            edition: string | null;
+            next: components["schemas"]["SeasonOut.Phase"] | null;
+            /** Phases */
+            phases: components["schemas"]["SeasonOut.Phase"][];
+            standing: components["schemas"]["SeasonOut.Standing"] | null;
+        };
+        /**
+         * Standing
+         * @description Where a day is: its phase, the week of it counted from 1, and of how many.
+         */
+        "SeasonOut.Standing": {
+            phase: components["schemas"]["SeasonOut.Phase"];
+            /** Week */
+            week: number;
+            /** Weeks */
+            weeks: number;
         };
         /** SecondFactorIn */
         SecondFactorIn: {
@@ -11527,6 +11641,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AvailabilityOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    season: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    setSeason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SeasonIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionOut"];
                 };
             };
             /** @description Validation error */

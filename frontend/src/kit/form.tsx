@@ -177,7 +177,7 @@ export function ChoiceField<Typed extends FieldValues>(props: ChoiceProps<Typed>
   };
   return (
     <Labelled label={label} error={of.wrong(name, ...(also ?? []))}>
-      <Select label={label} value={String(of.typed[name] ?? "")} onChange={choose} disabled={disabled}>
+      <Select label={label} value={String(of.form.watch(name) ?? "")} onChange={choose} disabled={disabled}>
         {none !== undefined && <option value="">{none}</option>}
         {options.map(([value, said]) => (
           <option key={value} value={value}>

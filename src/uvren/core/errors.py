@@ -37,5 +37,9 @@ class BadTest(CoreError):
     """A test, a result or a force trace that cannot be."""
 
 
+class BadSeason(CoreError):
+    """Phases that end before they begin or share days."""
+
+
 class BadSetting(CoreError):
     """A setting of a notice that makes no sense."""

@@ -10,6 +10,7 @@ import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.reports import give_many
+from uvren.services.season import phases as season
 from uvren.services.session import planning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad import squads
@@ -144,11 +145,12 @@ def _load(db: DbSession, seed: int) -> dict[int, Body]:
     _limits(db, ski, staff, week_change=0.6, day_cap=900, row=7)
     # The units of work have a chance of their own, so that they can grow without moving the history of ratings.
     chance = np.random.default_rng(seed + 1)
-    for squad, truths_of, wanted, drafts, limits in (
-        (handball, handball_truths, seasons.handball, units.HANDBALL, units.HANDBALL_LIMITS),
-        (ski, ski_truths, seasons.ski, units.SKI, ()),
+    for squad, truths_of, wanted, phases, drafts, limits in (
+        (handball, handball_truths, seasons.handball, seasons.HANDBALL_PHASES, units.HANDBALL, units.HANDBALL_LIMITS),
+        (ski, ski_truths, seasons.ski, seasons.SKI_PHASES, units.SKI, ()),
     ):
         units.set_up_units(db, squad, drafts, limits, staff, agreed)
+        season.save(db, squad, phases, edition=None, stamp=Stamp(staff.id, agreed))
         truths = truths_of(random)
         plan = wanted(random)
         people = [squads.NewMember(t.name, t.number, t.position, t.joined) for t in truths]

@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from uvren.core.season import Phase, PhaseKind
 from uvren.services.session.planning import NewSegment, NewSession
 from uvren.store.models import SessionKind, Venue
 
@@ -23,6 +24,25 @@ _OPPONENTS = (
     *("Melstrand", "Turvall", "Eskerby", "Lindhav", "Norrvang", "Fellsund"),
 )
 _COURT_PARTS = (("Warm-up", 0.2, 1.0), ("Throwing and finishing", 0.3, 2.0), ("Open play", 0.5, 3.0))
+
+
+PREPARATION, COMPETITION, TRANSITION = PhaseKind
+HANDBALL_PHASES = (
+    Phase(PREPARATION, "Preparation 2024", FIRST, date(2024, 8, 31)),
+    Phase(COMPETITION, "League 2024/25", date(2024, 9, 1), date(2025, 6, 7)),
+    Phase(TRANSITION, "Summer 2025", date(2025, 6, 8), date(2025, 7, 26)),
+    Phase(PREPARATION, "Preparation 2025", date(2025, 7, 27), date(2025, 8, 31)),
+    Phase(COMPETITION, "League 2025/26", date(2025, 9, 1), date(2026, 6, 7)),
+    Phase(TRANSITION, "Summer 2026", date(2026, 6, 8), date(2026, 7, 19)),
+)
+SKI_PHASES = (
+    Phase(PREPARATION, "Roller skis 2024", FIRST, date(2024, 11, 30)),
+    Phase(COMPETITION, "Races 2024/25", date(2024, 12, 1), date(2025, 4, 6)),
+    Phase(TRANSITION, "Spring 2025", date(2025, 4, 7), date(2025, 5, 4)),
+    Phase(PREPARATION, "Roller skis 2025", date(2025, 5, 5), date(2025, 11, 30)),
+    Phase(COMPETITION, "Races 2025/26", date(2025, 12, 1), date(2026, 4, 5)),
+    Phase(TRANSITION, "Spring 2026", date(2026, 4, 6), date(2026, 5, 3)),
+)
 
 
 @dataclass(frozen=True)

@@ -39,7 +39,7 @@ _QUIET = {
     "known_device",
     "begin_link",
 }
-_BESIDE = {"coach_sheet", "saved_view", "note", "file_mapping", "alias"}
+_BESIDE = {"season_phase", "coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is a person's or the club's, in whatever squad.
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.

@@ -35,6 +35,7 @@ from uvren.web.files import files
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
 from uvren.web.return_ import clinical, rest_trials
+from uvren.web.season import season
 from uvren.web.session import making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
@@ -158,6 +159,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         *(morning, calls, sheet, views),
         *(spine, sessions, making, work, files, recordings),
         *(own, reports),
+        *(season,),
         *(clinical, rest_trials),
         *(athlete,),
         *(new_squad, members, limits, channels, anchors, fitness, notices, export),

@@ -132,8 +132,8 @@ def today(of: Squad) -> date:
     return local_day(of, now())
 
 
-def sane(day: date) -> date:
+def sane(day: date, field: str = "day") -> date:
     """The day, if anything can be known or planned of it. Raises Invalid."""
     if not EARLIEST <= day <= now().date() + HORIZON:
-        raise Invalid("That day is too far away.", field="day")
+        raise Invalid("That day is too far away.", field=field)
     return day

@@ -26,6 +26,13 @@ export function FirstSteps({ place }: { place: Place }) {
       there: sessions > 0 ? `${sessions} around this day` : "",
     },
     {
+      to: place.to("/season"),
+      may: place.may("edit_entries"),
+      what: "Say how the season goes",
+      why: "When you prepare, compete and rest. It can be said later.",
+      there: "",
+    },
+    {
       to: place.to("/squad/limits"),
       may: place.may("edit_limits"),
       what: "Look at the limits",

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Planned, PlannedSession } from "../../api/client";
-import { plannedQuery } from "../../api/queries";
+import { plannedQuery, seasonQuery } from "../../api/queries";
 import { monthName } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import type { Place } from "../../frame/place";
@@ -22,6 +22,7 @@ const NEW = "new";
 export default function CalendarScreen({ place }: { place: Place }) {
   const days = monthDays(place.day);
   const planned = useQuery(plannedQuery(place.squad.slug, days[0] ?? place.day, days.length));
+  const phase = useQuery(seasonQuery(place.squad.slug, place.day)).data?.standing;
   const may = place.may("edit_entries");
   const asked = place.get("session");
   const begin = (day: string) => may && place.set({ session: NEW, day });
@@ -34,6 +35,12 @@ export default function CalendarScreen({ place }: { place: Place }) {
       <div className="summary">
         <h1>
           <b>{monthName(place.day)}</b>, {countText(planned.data, place.day)}
+          {phase && (
+            <span className="quiet">
+              {" "}
+              · {phase.phase.name}, week {phase.week} of {phase.weeks}
+            </span>
+          )}
         </h1>
         <div className="summary-end">
           <button

@@ -50,6 +50,7 @@ from uvren.store.models import (
     ReportForm,
     Restriction,
     RestTrial,
+    SeasonPhase,
     Segment,
     Session,
     Squad,
@@ -70,6 +71,7 @@ _SINCE = {Entry: "entered_at", Report: "entered_at", Limit: "set_at", Call: "mad
 _TABLES: dict[str, type[Base]] = {
     "athletes": Athlete, "memberships": Membership, "places": Place, "channels": Channel,
     "channel_definitions": ChannelDefinition, "sessions": Session, "parts": Segment, "day_marks": DayMark,
+    "phases": SeasonPhase,
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
     "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial, "tests": FitnessTest,
     "test_results": FitnessResult, "anchors": Anchor, "limits": Limit, "notice_settings": NoticeSetting,

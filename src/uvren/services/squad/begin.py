@@ -117,7 +117,7 @@ def _set_up(db: DbSession, squad: Squad, work: WorkKind, stamp: Stamp) -> None:
 
 
 def _copy(db: DbSession, other: Squad, squad: Squad, stamp: Stamp) -> None:
-    """Units, limits of the whole squad, tests, forms, places and tuned notices as they stand; nothing of anybody."""
+    """Units, the squad's limits, tests, forms, places, phases and tuned notices as they stand; nothing of anybody."""
     today = local_day(other, stamp.now)
     channels = {}
     for channel in queries.squad.channels(db, other.id):
@@ -145,3 +145,6 @@ def _copy(db: DbSession, other: Squad, squad: Squad, stamp: Stamp) -> None:
             db.add(row_again(setting, **by, id=new_ulid(), from_day=EVER))
     for place in queries.squad.places(db, other.id):
         db.add(Place(squad_id=squad.id, name=place.name))
+    edition = new_ulid()
+    for phase in queries.season.phases(db, other.id):
+        db.add(row_again(phase, **by, id=new_ulid(), edition=edition))

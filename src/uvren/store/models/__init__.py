@@ -39,6 +39,7 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
+from uvren.store.models.season import SeasonPhase
 from uvren.store.models.work import (
     ALSO_CALLED_OFF,
     STANDING_MARKS,
@@ -101,6 +102,7 @@ __all__ = [
     "RoleGrant",
     "SavedView",
     "Scope",
+    "SeasonPhase",
     "Segment",
     "Session",
     "SessionKind",

@@ -12,6 +12,7 @@ from sqlalchemy.orm import DeclarativeBase
 from uvren.core.audience import Audience
 from uvren.core.day import CallKind
 from uvren.core.reports import ReportKind
+from uvren.core.season import PhaseKind
 from uvren.core.trials import Better, Combine
 from uvren.store.types import Instant
 
@@ -148,6 +149,7 @@ class Base(DeclarativeBase):
         SessionKind: _enum(SessionKind),
         Venue: _enum(Venue),
         DayMarkKind: _enum(DayMarkKind),
+        PhaseKind: _enum(PhaseKind),
         Source: _enum(Source),
         Scope: _enum(Scope),
         CallKind: _enum(CallKind),

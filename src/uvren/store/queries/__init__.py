@@ -1,6 +1,19 @@
 """Reads that return plain rows or objects, and writes to many rows at once, by the stage that they are of."""
 
-from uvren.store.queries import accounts, athlete, audit, club, day, morning, package, reports, return_, session, squad
+from uvren.store.queries import (
+    accounts,
+    athlete,
+    audit,
+    club,
+    day,
+    morning,
+    package,
+    reports,
+    return_,
+    season,
+    session,
+    squad,
+)
 
 __all__ = [
     "accounts",
@@ -12,6 +25,7 @@ __all__ = [
     "package",
     "reports",
     "return_",
+    "season",
     "session",
     "squad",
 ]

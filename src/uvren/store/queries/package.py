@@ -41,6 +41,7 @@ from uvren.store.models import (
     RestTrial,
     RoleGrant,
     SavedView,
+    SeasonPhase,
     Segment,
     Session,
     Work,
@@ -99,7 +100,7 @@ def clear_set_up(db: DbSession, squad_id: int) -> None:
     db.execute(delete(Limit).where(Limit.squad_id == squad_id))
     channels = select(Channel.id).where(Channel.squad_id == squad_id)
     db.execute(delete(ChannelDefinition).where(ChannelDefinition.channel_id.in_(channels)))
-    for model in (Channel, FitnessTest, Place, ReportForm, NoticeSetting, FileMapping):
+    for model in (Channel, FitnessTest, Place, SeasonPhase, ReportForm, NoticeSetting, FileMapping):
         db.execute(delete(model).where(model.squad_id == squad_id))
     db.flush()
     db.expire_all()
@@ -118,8 +119,8 @@ _WORK: tuple[type[Base], ...] = (
     NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (
-    Segment, Session, DayMark, ChannelDefinition, Channel, FitnessTest, Place, ReportForm, Alias, FileImport,
-    FileMapping, SavedView, Invitation, RoleGrant, Membership,
+    Segment, Session, DayMark, SeasonPhase, ChannelDefinition, Channel, FitnessTest, Place, ReportForm, Alias,
+    FileImport, FileMapping, SavedView, Invitation, RoleGrant, Membership,
 )  # fmt: skip
 
 

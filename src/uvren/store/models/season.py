@@ -1,0 +1,30 @@
+"""A squad's season."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from sqlalchemy import CheckConstraint, ForeignKey, Index, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from uvren.core.season import PhaseKind
+from uvren.store.models.base import Base
+from uvren.store.types import UlidType, new_ulid
+
+
+class SeasonPhase(Base):
+    """A phase of a squad's season. All of a squad's are written at once and carry the same ``edition``."""
+
+    __tablename__ = "season_phase"
+
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    edition: Mapped[str] = mapped_column(UlidType())
+    kind: Mapped[PhaseKind]
+    name: Mapped[str] = mapped_column(String(60))
+    first_day: Mapped[date]
+    last_day: Mapped[date]
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+
+    __table_args__ = (Index(None, "squad_id", "first_day"), CheckConstraint("first_day <= last_day", name="days"))
