@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | user | worker | import | export | analyse | room | metrics | openapi``.
+"""The command line: ``uvren serve | user | worker | import | export | analyse | room | plan | metrics | openapi``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -57,6 +57,21 @@ def room(
     except commands.Unusable as error:
         fail(str(error))
     typer.echo(json.dumps(answers, indent=1))
+
+
+@app.command()
+def plan(
+    problem: Annotated[Path, typer.Argument(help="JSON with sessions and limits; see docs/plan.md.")],
+    seconds: Annotated[float, typer.Option(min=0.1, help="After that the best that was found is given.")] = 60.0,
+) -> None:
+    """The plan nearest to the coach's with every limit held, or what has to give way."""
+    from uvren import commands
+
+    try:
+        answer = commands.plan(problem, seconds)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(json.dumps(answer, indent=1))
 
 
 class RecordingKind(StrEnum):

@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import csv
 import json
+import os
 import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
@@ -102,6 +106,43 @@ def room(
         for athlete, answer, age in zip(athletes, answers, workload.loads.age[:, -1], strict=True)
         if age > 0
     ]
+
+
+@contextmanager
+def _nothing_else_said() -> Iterator[None]:
+    """The solver's library may write lines of its own to standard output, where only the answer is to stand."""
+    sys.stdout.flush()
+    kept, nowhere = os.dup(1), os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 1)
+        yield
+    finally:
+        os.dup2(kept, 1)
+        os.close(kept)
+        os.close(nowhere)
+
+
+def plan(problem: Path, seconds: float) -> dict[str, Any]:
+    """The plan nearest to the coach's with every limit held."""
+    from uvren.core.plan import solve
+    from uvren.files import plan_json
+
+    try:
+        until = time.monotonic() + seconds
+        wanted, history = plan_json.read_problem(problem)
+        rows = []
+        if history is not None:
+            with history.open(encoding="utf-8-sig", newline="") as source:
+                rows = read_loads(source)
+        with _nothing_else_said():
+            found = solve(wanted, rows, left=lambda: until - time.monotonic())
+        return plan_json.answer(wanted, found)
+    except OSError as error:
+        raise Unusable(f"cannot read {error.filename}: {error.strerror}") from error
+    except UnicodeDecodeError as error:
+        raise Unusable(f"{history} is not UTF-8 text") from error
+    except (BadFile, CoreError) as error:
+        raise Unusable(str(error)) from error
 
 
 def metrics(recording: Path, kind: str, anchors: Path) -> dict[str, Any]:

@@ -37,6 +37,10 @@ class BadTest(CoreError):
     """A test, a result or a force trace that cannot be."""
 
 
+class BadPlan(CoreError):
+    """A plan to be solved that makes no sense."""
+
+
 class BadSeason(CoreError):
     """Phases that end before they begin or share days."""
 

@@ -47,7 +47,8 @@ class Settings:
     """Windows in days, shares from 0 to 1. The defaults are the plain definitions, as ``uvren analyse`` writes them.
 
     ``known_days`` are the least of 28 that must be known for a ratio, ``spread_floor`` the least SD in the spread as a
-    share of the mean, ``balance_days`` the history without which a balance is not spoken of.
+    share of the mean, ``balance_days`` the history without which a balance is not spoken of. With
+    ``estimated_weeks`` rules on weeks are silent too where much of them is estimated, not ratios alone.
     """
 
     acute_days: int = 7
@@ -61,6 +62,7 @@ class Settings:
     known_days: int = 0
     spread_floor: float = 0.0
     balance_days: int = 0
+    estimated_weeks: bool = True
 
 
 DEFAULTS = Settings()
@@ -230,6 +232,8 @@ class Workload:
     @cached_property
     def estimated_week(self) -> Bools:
         """The whole load of the last 7 days is estimated."""
+        if not self.settings.estimated_weeks:
+            return np.zeros(self.loads.load.shape, dtype=bool)
         return self.loads.estimated_share(7) > 1 - 1e-9
 
     @cached_property

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from uvren.core import words
-from uvren.core.limits.base import SLACK, Rule, Unit, never_silent
+from uvren.core.limits.base import SLACK, Line, Rule, Unit, never_silent
 from uvren.core.windows import Floats
 from uvren.core.workload import Withheld, Workload
 
@@ -37,6 +37,21 @@ class BalanceFloor(Rule):
         settings = workload.settings
         step = np.exp(-1.0 / settings.chronic_tau) - np.exp(-1.0 / settings.acute_tau)
         return -self.excess(workload) / step
+
+    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+        loads, settings = workload.loads, workload.settings
+        known = loads.known[:, : column + 1].astype(np.float64)
+        # Days that are known after each one: a day that is not leaves both states as they were.
+        later = known[:, ::-1].cumsum(axis=1)[:, ::-1] - known
+
+        def step(tau: float) -> tuple[Floats, Floats]:
+            keep = np.exp(-1.0 / tau)
+            return (1 - keep) * keep**later * known, keep ** known.sum(axis=1)
+
+        (fast, fast_left), (slow, slow_left) = step(settings.acute_tau), step(settings.chronic_tau)
+        before = np.zeros(known.shape[0]) if loads.before is None else np.nan_to_num(loads.before)
+        bound = (slow_left - fast_left) * before - self.values_on(workload, column)
+        return Line(fast - slow, bound, np.maximum(1.0, workload.exp_chronic[:, as_of]))
 
     def sentence(self, figure: float, value: float) -> str:
         balance, floor = words.numbers(figure, value)

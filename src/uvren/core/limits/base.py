@@ -31,6 +31,24 @@ class Unit(StrEnum):
 
 
 @dataclass(frozen=True)
+class Line:
+    """A rule on one day as a line in the loads: ``(weights * loads).sum(axis=1) <= bound`` where it holds.
+
+    Parameters
+    ----------
+    weights : float array, shape (rows, days)
+        One for each day through the one it is of, 0 where the load of a day is not known.
+    bound : float array, shape (rows,)
+    scale : float array, shape (rows,)
+        What an excess is a share of, in the unit of the bound.
+    """
+
+    weights: Floats
+    bound: Floats
+    scale: Floats
+
+
+@dataclass(frozen=True)
 class Rule(ABC):
     """A limit's rule with its value.
 
@@ -98,6 +116,14 @@ class Rule(ABC):
         rows x days; takes the days before as they stand and no day after. inf where nothing stops it.
         """
 
+    def line(self, workload: Workload, column: int, as_of: int) -> Line | None:
+        """What :meth:`excess` is of the loads through a day, without slack; None where that is no line.
+
+        The days that are known, and for the scale the loads, are those of ``workload``, of which those after the column
+        ``as_of`` are planned.
+        """
+        return None
+
     @abstractmethod
     def sentence(self, figure: float, value: float) -> str:
         """What the figure says against the limit, with its numbers."""
@@ -106,6 +132,10 @@ class Rule(ABC):
         """What the rule says of a row on a day, with its numbers; ``of`` is the day whose value it is held against."""
         value = self.value_at(workload, row, column if of is None else of)
         return self.sentence(float(self.figure(workload)[row, column]), value)
+
+    def values_on(self, workload: Workload, column: int) -> Floats:
+        """The value of each row on a day."""
+        return np.broadcast_to(self.value, workload.loads.load.shape)[:, column]
 
     def value_at(self, workload: Workload, row: int, column: int) -> float:
         return float(np.broadcast_to(self.value, workload.loads.load.shape)[row, column])
@@ -154,10 +184,21 @@ def part(values: Floats, rows: np.ndarray | None, columns: np.ndarray | None) ->
     return values
 
 
+def last_days(workload: Workload, column: int, days: int, skip: int = 0) -> Floats:
+    """1 on each known day among the ``days`` through a day, the last ``skip`` of them left out, else 0."""
+    known = workload.loads.known[:, : column + 1].astype(np.float64)
+    back = np.arange(column, -1, -1)
+    return np.where((back >= skip) & (back < days), known, 0.0)
+
+
 def silent_week(workload: Workload, history: int, days: int) -> np.ndarray:
     """A rule on week sums is silent before ``history`` days, with a day missing in ``days`` or too much estimated."""
     return np.select(
-        [workload.loads.age < history, workload.loads.missing_in(days) > 0, workload.too_estimated(days)],
+        [
+            workload.loads.age < history,
+            workload.loads.missing_in(days) > 0,
+            workload.too_estimated(days) & workload.settings.estimated_weeks,
+        ],
         [Withheld.HISTORY, Withheld.MISSING, Withheld.ESTIMATED],
         default=Withheld.NO,
     )

@@ -25,6 +25,10 @@ class _Days(Rule):
         return never_silent(workload)
 
     @abstractmethod
+    def windows(self, value: float) -> tuple[tuple[int, float], ...]:
+        """How many days one after another hold how many with work at most: each is asked of the days through a day."""
+
+    @abstractmethod
     def over_if(self, workload: Workload, extra: Bools) -> Floats:
         """By how many days the rule is broken when the ``extra`` days have work too."""
 
@@ -48,6 +52,9 @@ class DaysInRow(_Days):
 
     def figure(self, workload: Workload) -> Floats:
         return run_length(active_days(workload)).astype(np.float64)
+
+    def windows(self, value: float) -> tuple[tuple[int, float], ...]:
+        return ((int(value) + 1, value),)
 
     def over_if(self, workload: Workload, extra: Bools) -> Floats:
         active = active_days(workload)
@@ -76,6 +83,9 @@ class DaysInSeven(_Days):
 
     def figure(self, workload: Workload) -> Floats:
         return rolling_sum(active_days(workload).astype(np.float64), 7)
+
+    def windows(self, value: float) -> tuple[tuple[int, float], ...]:
+        return (7, value + float(np.max(self.over))), (14, 2 * value)
 
     def over_if(self, workload: Workload, extra: Bools) -> Floats:
         active = active_days(workload).astype(np.float64)

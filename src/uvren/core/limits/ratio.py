@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from uvren.core import words
-from uvren.core.limits.base import Rule, Unit
+from uvren.core.limits.base import Line, Rule, Unit, last_days
 from uvren.core.windows import Floats
 from uvren.core.workload import School, Withheld, Workload
 
@@ -30,6 +30,25 @@ def _parts(workload: Workload, school: School) -> tuple[Floats, Floats, Floats, 
         return a, np.nan_to_num(workload.chronic_uncoupled), wa, np.zeros_like(wa)
     wc = _inverse(loads.known_in(settings.chronic_days))
     return a, (loads.sum_over(settings.chronic_days) - today) * wc, wa, wc
+
+
+def _weights(workload: Workload, school: School, column: int) -> tuple[Floats, Floats]:
+    """What each day's load through ``column`` counts in the acute and in the chronic load, each (rows, column + 1)."""
+    settings = workload.settings
+
+    def weighted(span: int) -> Floats:
+        fading = (1.0 - 2.0 / (span + 1)) ** np.arange(column, -1, -1)
+        return _shares(workload.loads.known[:, : column + 1] * fading)
+
+    if school is School.EWMA:
+        return weighted(settings.acute_days), weighted(settings.chronic_days)
+    skip = settings.acute_days if school is School.UNCOUPLED else 0
+    acute = last_days(workload, column, settings.acute_days)
+    return _shares(acute), _shares(last_days(workload, column, settings.chronic_days, skip=skip))
+
+
+def _shares(weights: Floats) -> Floats:
+    return weights * _inverse(weights.sum(axis=1, keepdims=True))
 
 
 def _inverse(x: Floats) -> Floats:
@@ -84,6 +103,13 @@ class _Ratio(Rule):
 
     def load_left(self, workload: Workload) -> Floats:
         return self.level(workload) - workload.loads.values
+
+    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+        value = self.values_on(workload, column)
+        acute, chronic = _weights(workload, self.school, column)
+        weights = acute - value[:, None] * chronic
+        base = (chronic * workload.loads.values[:, : column + 1]).sum(axis=1)
+        return Line(-weights if self.floor else weights, np.zeros_like(value), value * base)
 
 
 class RatioCeiling(_Ratio):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from uvren.core import words
-from uvren.core.limits.base import Rule, Unit, never_silent, silent_week
+from uvren.core.limits.base import Line, Rule, Unit, last_days, never_silent, silent_week
 from uvren.core.windows import Floats, shifted
 from uvren.core.workload import Workload
 
@@ -30,6 +30,10 @@ class DayCap(Rule):
 
     def load_left(self, workload: Workload) -> Floats:
         return self.bound - workload.loads.values
+
+    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+        cap = self.values_on(workload, column)
+        return Line(last_days(workload, column, 1), cap, cap)
 
     def sentence(self, figure: float, value: float) -> str:
         load, cap = words.numbers(figure, value)
@@ -58,6 +62,10 @@ class WeekCap(Rule):
     def load_left(self, workload: Workload) -> Floats:
         return self.bound - workload.loads.sum_over(7)
 
+    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+        cap = self.values_on(workload, column)
+        return Line(last_days(workload, column, 7), cap, cap)
+
     def sentence(self, figure: float, value: float) -> str:
         load, cap = words.numbers(figure, value)
         return f"Week load is {load}; the cap is {cap}."
@@ -79,6 +87,10 @@ class WeekFloor(WeekCap):
 
     def load_left(self, workload: Workload) -> Floats:
         return np.full(workload.loads.load.shape, np.inf)
+
+    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+        floor = self.values_on(workload, column)
+        return Line(-last_days(workload, column, 7), -floor, floor)
 
     def sentence(self, figure: float, value: float) -> str:
         load, floor = words.numbers(figure, value)
@@ -110,6 +122,12 @@ class WeekChangeCap(Rule):
 
     def load_left(self, workload: Workload) -> Floats:
         return -self.excess(workload)
+
+    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+        rise = 1.0 + self.values_on(workload, column)
+        before = last_days(workload, column, 14, skip=7)
+        weights = last_days(workload, column, 7) - rise[:, None] * before
+        return Line(weights, np.zeros_like(rise), rise * (before * workload.loads.values[:, : column + 1]).sum(axis=1))
 
     def sentence(self, figure: float, value: float) -> str:
         change, limit = words.percents(abs(figure), value)

@@ -1,0 +1,256 @@
+"""Solves a plan: the nearest to the coach's with every limit held, or with the fewest that give way."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+
+import numpy as np
+
+from uvren.core.plan.course import JUDGED, Course, set_out
+from uvren.core.plan.judge import ON, Given, Standing, binding, broken, coaches, looked_at, value_of
+from uvren.core.plan.milp import NoneHolds, OutOfTime, Solved, Terms
+from uvren.core.plan.model import Model
+from uvren.core.plan.problem import Level, PlanSession, Problem
+from uvren.core.plan.rows import Row, rows_of
+from uvren.core.plan.spread import improve
+from uvren.core.series import LoadRow
+from uvren.core.windows import Floats
+from uvren.core.workload import Settings
+
+# How far a later level may leave the best of an earlier one.
+KEPT = 1e-6
+# Minutes this close to a planned or whole figure are that figure.
+SAME = 1e-5
+
+
+Left = Callable[[], float]
+
+
+def endless() -> float:
+    return np.inf
+
+
+@dataclass(frozen=True)
+class LevelFound:
+    """A level's value in the plan that was found, and the bound that is proven for it."""
+
+    level: Level
+    value: float
+    bound: float
+
+    @property
+    def gap(self) -> float:
+        """How far the value may be from the best, as a share of it."""
+        return max(0.0, self.value - self.bound) / max(1.0, abs(self.value))
+
+
+@dataclass(frozen=True)
+class Binding:
+    """Limits on load that an athlete stands at on a day."""
+
+    athlete: str
+    day: date
+    limits: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Plan:
+    """The answer: where sessions stand, everybody's minutes, and what it rests on.
+
+    ``start`` has the sessions that stand, ``minutes`` theirs, ``own`` each athlete's by athlete and session.
+    ``give_way`` is by how much, in shares of the scale, limits are broken that cannot hold.
+    """
+
+    holds: bool
+    optimal: bool
+    levels: tuple[LevelFound, ...]
+    start: Mapping[str, datetime]
+    minutes: Mapping[str, float]
+    own: Mapping[tuple[str, str], float]
+    give_way: Mapping[tuple[str, str], float]
+    binding: tuple[Binding, ...]
+    after: tuple[Given, ...]
+
+
+def solve(
+    problem: Problem, history: Iterable[LoadRow] = (), *, left: Left = endless, settings: Settings = JUDGED
+) -> Plan:
+    """The plan nearest to the coach's; the same whatever the order of athletes, sessions and limits.
+
+    Parameters
+    ----------
+    problem : Problem
+    history : lines of work, as :func:`uvren.core.series.tabulate` takes them
+    left : callable
+        How many seconds are left; once there are none the best that was found is given, with its bound.
+    settings : Settings
+        When figures are withheld.
+
+    Raises
+    ------
+    BadPlan, UnknownRule, BadLimit
+    """
+    course = set_out(problem, history, settings)
+    rows = rows_of(course)
+    found = _solved(course, rows, left)
+    standing = improve(course, rows, found.standing, lambda more: _solved(course, rows, left, more).standing)
+    return _told(course, rows, found, standing)
+
+
+@dataclass(frozen=True)
+class _Found:
+    standing: Standing
+    holds: bool
+    optimal: bool
+    levels: tuple[tuple[Level, float | None], ...]
+
+
+def _solved(course: Course, rows: Sequence[Row], left: Left, more: Sequence[Row] = ()) -> _Found:
+    """The plan with every limit held, or else with the fewest that give way, through all levels."""
+    if not more and (found := _held(course, rows, left)) is not None:
+        return found
+    kept = course.problem.levels
+    model = Model(course, [*rows, *more])
+    try:
+        return _through(model, [model.objective(level) for level in kept], left, holds=True)
+    except NoneHolds:
+        if more:
+            raise
+    model = Model(course, rows, elastic=True)
+    firm = {limit.id for limit in course.problem.limits if limit.firm}
+    first: list[Terms] = [
+        {gives: 1.0 for (limit, _), (gives, _) in model.gives.items() if limit in firm},
+        {gives: 1.0 for gives, _ in model.gives.values()},
+        {amount: 1.0 for _, amount in model.gives.values()},
+    ]
+    return _through(model, [*first, *map(model.objective, kept)], left, holds=False)
+
+
+def _held(course: Course, rows: Sequence[Row], left: Left) -> _Found | None:
+    """The plan with the squad's sessions as they are, where that can hold; None where it cannot, or is not proven best.
+
+    Where the first level weighs the squad alone its best is then 0, and people are apart: each one's best is the best
+    of all. Only those whose plan breaks something, or who have a target, are solved at all.
+    """
+    problem = course.problem
+    first, *others = problem.levels
+    if set(first) != {"squad"} or not all(map(_dear, course.sessions)):
+        return None
+    planned = coaches(course)
+    over_any = broken(course, rows, planned)
+    busy = {athlete for (_, athlete), amount in over_any.items() if amount > ON}
+    if any(level.get("target") for level in others):
+        busy |= {one.id for one in course.athletes}
+    # Who is planned for less than they can take part in cannot stay as planned.
+    busy |= {
+        athlete.id
+        for athlete in course.athletes
+        for one in course.sessions
+        if one.split and one.splits_for(athlete) and 0 < planned.own.get((athlete.id, one.id), 0.0) < one.split.least
+    }
+    own, bounds, optimal = dict(planned.own), [0.0] * len(problem.levels), True
+    for athlete in course.athletes:
+        if athlete.id not in busy:
+            continue
+        model = Model(course, rows, held=True, people=[athlete])
+        try:
+            found = _through(model, [{}, *map(model.objective, others)], left, holds=True)
+        except (NoneHolds, OutOfTime):
+            return None
+        own = {pair: minutes for pair, minutes in own.items() if pair[0] != athlete.id} | dict(found.standing.own)
+        bounds = [sum_ + (bound or 0.0) for sum_, (_, bound) in zip(bounds, found.levels, strict=True)]
+        optimal = optimal and found.optimal
+    return _Found(replace(planned, own=own), True, optimal, tuple(zip(problem.levels, bounds, strict=True)))
+
+
+def _dear(session: PlanSession) -> bool:
+    """Whether any change of a session costs something, and it can stand as planned."""
+    planned = session.minutes
+    stands = planned == 0 or session.shortest <= planned <= session.longest
+    steps = session.step is None or abs(planned / session.step - round(planned / session.step)) < 1e-9
+    return stands and steps and session.weight > 0 and (not session.moves or session.move_minutes > 0)
+
+
+def _through(model: Model, objectives: Sequence[Terms], left: Left, *, holds: bool) -> _Found:
+    """Level by level, each kept at its best for the next. Raises NoneHolds; without time the coach's plan stands."""
+    kept = model.course.problem.levels
+    bounds: list[float | None] = []
+    last: Solved | None = None
+    for terms in objectives:
+        try:
+            last = model.milp.solve(terms, left()) if terms else last
+        except OutOfTime:
+            break
+        except NoneHolds:
+            if last is None:
+                raise
+            break
+        if last is not None and terms:
+            bounds.append(last.bound)
+            model.milp.at_most(terms, last.value + KEPT * max(1.0, abs(last.value)))
+            if not last.optimal:
+                break
+        else:
+            bounds.append(0.0)
+    done = len(bounds) == len(objectives) and (last is None or last.optimal)
+    if last is None:
+        last = model.milp.solve({})
+    own = [*bounds, *[None] * (len(objectives) - len(bounds))][-len(kept) :]
+    return _Found(_standing(model, last.values), holds, done, tuple(zip(kept, own, strict=True)))
+
+
+def _standing(model: Model, values: Floats) -> Standing:
+    """The minutes of a solution, cleared of the solver's tolerance."""
+    start: dict[str, datetime] = {}
+    minutes: dict[str, float] = {}
+    for name, stands in model.stands.items():
+        for stand in stands:
+            if values[stand.here] > 0.5 and (values[stand.minutes] > SAME or stand.session.shortest > 0):
+                session = stand.session
+                marks = [session.minutes, session.shortest, session.longest]
+                start[name] = stand.start
+                minutes[name] = _cleared(float(values[stand.minutes]), marks, session.step)
+    own: dict[tuple[str, str], float] = {}
+    for (athlete, name), parts in model.parts.items():
+        for part in parts:
+            session = part.stand.session
+            if start.get(name) != part.stand.start:
+                continue
+            full = session.share_of(athlete) * minutes[name]
+            if not part.own:
+                own[athlete, name] = full
+            elif values[part.taking] > 0.5:
+                assert session.split is not None
+                found = sum(share * float(values[column]) for column, share in part.minutes.items())
+                own[athlete, name] = min(full, _cleared(found, [full, session.split.least], session.split.step))
+    return Standing(start, minutes, {pair: found for pair, found in own.items() if found > 0})
+
+
+def _cleared(found: float, marks: Sequence[float], step: float | None) -> float:
+    near = [mark for mark in marks if abs(found - mark) < SAME]
+    if near:
+        return near[0]
+    if step is not None and abs(found - round(found / step) * step) < SAME:
+        return round(found / step) * step
+    return float(np.round(found, 7))
+
+
+def _told(course: Course, rows: Sequence[Row], found: _Found, standing: Standing) -> Plan:
+    levels = tuple(
+        LevelFound(level, value := value_of(course, standing, level), value if bound is None else min(bound, value))
+        for level, bound in found.levels
+    )
+    gaps = {pair: amount for pair, amount in broken(course, rows, standing).items() if amount > SAME / 10}
+    return Plan(
+        holds=found.holds,
+        optimal=found.optimal,
+        levels=levels,
+        start=standing.start,
+        minutes=standing.minutes,
+        own=standing.own,
+        give_way=gaps,
+        binding=tuple(Binding(athlete, day, limits) for (athlete, day), limits in binding(course, rows, standing)),
+        after=looked_at(course, standing),
+    )
