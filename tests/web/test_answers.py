@@ -73,7 +73,7 @@ def house(server):
 
 MORNING = f"morning?day={TODAY}"
 READ = [MORNING, f"sheet?day={TODAY}", f"spine?day={TODAY}", f"athletes/1/evidence?day={TODAY}",
-        f"athletes/1/timeline?day={TODAY}"]  # fmt: skip
+        f"athletes/1/timeline?day={TODAY}", f"week?day={TODAY}"]  # fmt: skip
 
 
 @pytest.mark.parametrize("path", READ)

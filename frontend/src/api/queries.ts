@@ -4,7 +4,7 @@ import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { setClock } from "../offline/clock";
 import { withCopy } from "../offline/copies";
 import { keepFor } from "../offline/store";
-import { api, ask, rememberToken } from "./client";
+import { api, ask, rememberToken, type WeekChanges } from "./client";
 
 export const meQuery = queryOptions({
   queryKey: ["me"],
@@ -41,6 +41,41 @@ export const seasonQuery = (slug: string, day: string) =>
     queryKey: [slug, "season", day],
     queryFn: () => ask(api.GET("/api/squads/{slug}/season", { params: { path: { slug }, query: { day } } })),
     placeholderData: keepPreviousData,
+  });
+
+export const weekQuery = (slug: string, day: string, channel: string | null) =>
+  queryOptions({
+    queryKey: [slug, "week", day, channel],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/week", {
+          params: { path: { slug }, query: { day, ...(channel && { channel }) } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+/** The week with other minutes, which nobody has saved. */
+export const triedWeekQuery = (slug: string, day: string, channel: string | null, changes: WeekChanges) =>
+  queryOptions({
+    queryKey: [slug, "week", day, channel, "tried", changes],
+    queryFn: () =>
+      ask(
+        api.POST("/api/squads/{slug}/week/tried", {
+          params: { path: { slug } },
+          body: { day, channel, ...changes },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const proposalsQuery = (slug: string, day: string, edition: string) =>
+  queryOptions({
+    queryKey: [slug, "week proposals", day, edition],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/proposals", { params: { path: { slug }, query: { day } } })),
+    retry: false,
   });
 
 export const spineQuery = (slug: string, day: string) =>

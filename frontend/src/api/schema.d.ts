@@ -2012,6 +2012,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Seven days: load that is planned against the room for it */
+        get: operations["week"];
+        /** Let these be the minutes of the week's sessions and of athletes in them */
+        put: operations["planWeek"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The smallest changes with which every limit holds */
+        get: operations["proposeWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The week with other minutes, which nobody has saved */
+        post: operations["tryWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5037,7 +5089,7 @@ export interface components {
          *     ``RUN_CLUB`` is no role's in a squad: it is of who acts for the whole club.
          * @enum {string}
          */
-        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
+        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "plan" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
         /** SquadOut */
         "MeOut.SquadOut": {
             /** First Day */
@@ -6175,6 +6227,34 @@ export interface components {
          * @enum {string}
          */
         "PlannedOut.Venue": "home" | "away";
+        /**
+         * PlannedWeekOut
+         * @description The plan's new edition, and what to send to have it as it was.
+         */
+        PlannedWeekOut: {
+            /** Edition */
+            edition: string;
+            /** Own */
+            own: components["schemas"]["PlannedWeekOut.OwnMinutesOut"][];
+            /** Sessions */
+            sessions: components["schemas"]["PlannedWeekOut.SessionMinutesOut"][];
+        };
+        /** OwnMinutesOut */
+        "PlannedWeekOut.OwnMinutesOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Session Id */
+            session_id: string;
+        };
+        /** SessionMinutesOut */
+        "PlannedWeekOut.SessionMinutesOut": {
+            /** Minutes */
+            minutes: number;
+            /** Session Id */
+            session_id: string;
+        };
         /** PositionIn */
         PositionIn: {
             /**
@@ -6467,6 +6547,73 @@ export interface components {
              * Format: date
              */
             until: string;
+        };
+        /** ProposalsOut */
+        ProposalsOut: {
+            /** Proposals */
+            proposals: components["schemas"]["ProposalsOut.Proposal"][];
+        };
+        /**
+         * OwnChange
+         * @description One athlete's part in a session that would be shorter.
+         */
+        "ProposalsOut.OwnChange": {
+            /** After */
+            after: number;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Before */
+            before: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+            /** Session Id */
+            session_id: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Proposal
+         * @description A plan in which every limit holds, or (``holds`` false) as many as can; ``give_way`` says which do not.
+         *
+         *     ``proven`` is false where time was up before it was known to be the smallest change.
+         */
+        "ProposalsOut.Proposal": {
+            /** Give Way */
+            give_way: string[];
+            /** Holds */
+            holds: boolean;
+            /** Own */
+            own: components["schemas"]["ProposalsOut.OwnChange"][];
+            /** Proven */
+            proven: boolean;
+            /** Said */
+            said: string;
+            /** Sessions */
+            sessions: components["schemas"]["ProposalsOut.SessionChange"][];
+        };
+        /**
+         * SessionChange
+         * @description A session that would be longer or shorter for everybody.
+         */
+        "ProposalsOut.SessionChange": {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Session Id */
+            session_id: string;
+            /** Title */
+            title: string;
         };
         /** PutDownOut */
         PutDownOut: {
@@ -8541,6 +8688,42 @@ export interface components {
              */
             from_day: string;
         };
+        /** TriedIn */
+        TriedIn: {
+            /**
+             * Channel
+             * @default null
+             */
+            channel?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Own */
+            own?: components["schemas"]["TriedIn.OwnMinutesIn"][];
+            /** Sessions */
+            sessions?: components["schemas"]["TriedIn.SessionMinutesIn"][];
+        };
+        /**
+         * OwnMinutesIn
+         * @description An athlete's minutes in a session; null for as many as it has.
+         */
+        "TriedIn.OwnMinutesIn": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Session Id */
+            session_id: string;
+        };
+        /** SessionMinutesIn */
+        "TriedIn.SessionMinutesIn": {
+            /** Minutes */
+            minutes: number;
+            /** Session Id */
+            session_id: string;
+        };
         /** TuneIn */
         TuneIn: {
             /**
@@ -8610,6 +8793,155 @@ export interface components {
             name: string;
             /** Query */
             query: string;
+        };
+        /**
+         * WeekOut
+         * @description Load against room for each person and day; null where nobody is in the squad.
+         */
+        WeekOut: components["schemas"]["WeekOut.Week"] | null;
+        /**
+         * Cell
+         * @description A person's day on a channel: what is planned, and the room for it (None: no figure, ``words`` say why).
+         *
+         *     ``over`` is by how much the plan is too much, ``by`` what it goes over; ``also`` names other channels it is too much
+         *     on. ``words`` are why a day is closed, or what makes room an upper bound.
+         */
+        "WeekOut.Cell": {
+            /** Also */
+            also: string[];
+            /** By */
+            by: string;
+            /** Closed */
+            closed: boolean;
+            /** Over */
+            over: number;
+            /** Plan */
+            plan: number;
+            /** Room */
+            room: number | null;
+            /** Words */
+            words: string;
+        };
+        /** ChannelName */
+        "WeekOut.ChannelName": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SessionHead
+         * @description A session of the week as it is planned; ``typed`` are its minutes with what is tried out.
+         */
+        "WeekOut.SessionHead": {
+            /** At */
+            at: string;
+            /** Done */
+            done: boolean;
+            /** Effort */
+            effort: number;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["WeekOut.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /** Title */
+            title: string;
+            /** Typed */
+            typed: number;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "WeekOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * Week
+         * @description Seven days from a morning on. ``edition`` is the version of the plan that is sent with a change of it.
+         */
+        "WeekOut.Week": {
+            channel: components["schemas"]["WeekOut.ChannelName"];
+            /** Channels */
+            channels: components["schemas"]["WeekOut.ChannelName"][];
+            /** Days */
+            days: components["schemas"]["WeekOut.WeekDay"][];
+            /** Edition */
+            edition: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Over Cells */
+            over_cells: number;
+            /** Over People */
+            over_people: number;
+            /** Rows */
+            rows: components["schemas"]["WeekOut.WeekRow"][];
+            /** Said */
+            said: string;
+        };
+        /** WeekDay */
+        "WeekOut.WeekDay": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Sessions */
+            sessions: components["schemas"]["WeekOut.SessionHead"][];
+        };
+        /** WeekRow */
+        "WeekOut.WeekRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Cells */
+            cells: components["schemas"]["WeekOut.Cell"][];
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Stands */
+            stands: string;
+        };
+        /** WeekPlanIn */
+        WeekPlanIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Edition */
+            edition: string;
+            /** Own */
+            own?: components["schemas"]["WeekPlanIn.OwnMinutesIn"][];
+            /** Sessions */
+            sessions?: components["schemas"]["WeekPlanIn.SessionMinutesIn"][];
+        };
+        /**
+         * OwnMinutesIn
+         * @description An athlete's minutes in a session; null for as many as it has.
+         */
+        "WeekPlanIn.OwnMinutesIn": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Session Id */
+            session_id: string;
+        };
+        /** SessionMinutesIn */
+        "WeekPlanIn.SessionMinutesIn": {
+            /** Minutes */
+            minutes: number;
+            /** Session Id */
+            session_id: string;
         };
         /** WorksIn */
         WorksIn: {
@@ -12821,6 +13153,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    week: {
+        parameters: {
+            query: {
+                day: string;
+                channel?: string | null;
+                known?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    planWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WeekPlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedWeekOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    proposeWeek: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    tryWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TriedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };

@@ -15,6 +15,7 @@ import "./print.css";
 const MorningScreen = screen(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = screen(() => import("../screens/session/SessionScreen"));
 const CalendarScreen = screen(() => import("../screens/session/CalendarScreen"));
+const WeekScreen = screen(() => import("../screens/week/WeekScreen"));
 const SeasonScreen = screen(() => import("../screens/season/SeasonScreen"));
 const PeopleScreen = screen(() => import("../screens/squad/PeopleScreen"));
 const UnitsScreen = screen(() => import("../screens/squad/UnitsScreen"));
@@ -95,6 +96,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/morning" element={<MorningScreen place={place} />} />
           <Route path="/session" element={<SessionScreen place={place} />} />
           <Route path="/session/calendar" element={<CalendarScreen place={place} />} />
+          <Route path="/week" element={<WeekScreen place={place} />} />
           <Route path="/season" element={<SeasonScreen place={place} />} />
           <Route path="/squad/people" element={<PeopleScreen place={place} />} />
           <Route path="/squad/units" element={<UnitsScreen place={place} />} />

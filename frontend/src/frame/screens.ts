@@ -2,6 +2,7 @@
 export const SCREENS = [
   { path: "/morning", name: "Morning", key: "m", needs: ["read_squad"] },
   { path: "/session", name: "Session", key: "s", needs: ["read_squad"] },
+  { path: "/week", name: "Week", key: "w", needs: ["read_squad"] },
   { path: "/season", name: "Season", key: "n", needs: ["read_squad"] },
   { path: "/squad", name: "Squad", key: "q", needs: ["read_squad", "invite"] },
 ] as const;

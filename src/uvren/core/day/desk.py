@@ -114,11 +114,15 @@ class Desk:
     @cached_property
     def day_rooms(self) -> list[DayRoom]:
         """Room of each row today, with what stands in where limits are silent."""
+        return self.rooms_today()
+
+    def rooms_today(self, *, used_up: bool = True) -> list[DayRoom]:
+        """:attr:`day_rooms`, or without asking that a room also holds when it is used up."""
         left = np.array([self.room_left(rule)[:, self.today] for rule in self.hard]).reshape(len(self.hard), self.rows)
         declared = np.full(self.rows, np.nan) if self.declared is None else self.declared
         rules = [fitted(rule, self.done) for rule in self.hard]
         nothing = "say the usual week first" if self.main else "not enough history"
-        return day_rooms(self.now, rules, left, self.today, declared, self.unrated, nothing)
+        return day_rooms(self.now, rules, left, self.today, declared, self.unrated, nothing, used_up=used_up)
 
     @property
     def rooms(self) -> list[Room]:

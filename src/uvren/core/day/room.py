@@ -23,6 +23,8 @@ from uvren.core.workload import Settings, Withheld, Workload
 RAMP, REACH = "ramp", "reach"
 TITLES = {RAMP: "ramp after a layoff", REACH: "hardest day of the last four weeks"}
 _REACH_DAYS = 28
+# Into how many parts a room is cut, how often, to find where it holds: to a millionth of it.
+_PARTS, _ROUNDS = 3, 13
 
 
 @dataclass(frozen=True)
@@ -56,7 +58,7 @@ def fitted(rule: Rule, loads: DailyLoads) -> Rule:
 
 def day_rooms(
     now: Workload, rules: Sequence[Rule], left: Floats, column: int, declared: Floats, unrated: Unrated | None,
-    without_reference: str = "say the usual week first",
+    without_reference: str = "say the usual week first", *, used_up: bool = True,
 ) -> list[DayRoom]:  # fmt: skip
     """Room of each row on a day.
 
@@ -74,6 +76,8 @@ def day_rooms(
         What of the loads is not known.
     without_reference : str
         What is said where a ramp would stand in and there is nothing to begin it from.
+    used_up : bool
+        Whether a room has to hold when it is used up, too, where a rule that is silent would then speak.
     """
     rows = left.shape[1]
     silent = [_silent(rule, now, column) for rule in rules]
@@ -97,15 +101,17 @@ def day_rooms(
         ]
     touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
     out = []
-    for row, room in enumerate(rooms_of(*_least_of_each(names, np.vstack(parts)))):
+    rooms = rooms_of(*_least_of_each(names, np.vstack(parts)))
+    told = [(now.loads, np.ones(rows, dtype=bool))]
+    if unrated is not None:
+        told.append((unrated.high, some))
+    held = _held_after(rooms, told, rules, np.flatnonzero(touched & used_up), column, now.settings)
+    for row, room in enumerate(rooms):
         ramp = ramps.get(row)
         if row in ramps and ramp is None:
             out.append(DayRoom(Room(None, (), None, ()), unknown=without_reference))
             continue
-        if touched[row]:
-            told = [now.loads] if unrated is None or not some[row] else [now.loads, unrated.high]
-            mine = [one.of_rows(np.array([row])) for one in told]
-            room = _held_after(room, mine, rules, row, column, now.settings)
+        room = held.get(row, room)
         said = [] if ramp is None else [ramp.said()]
         as_known = float(np.min(left[:, row], initial=np.inf))
         if unrated is not None and some[row] and (hidden[row] or (room.load or 0.0) < as_known - 0.5):
@@ -173,26 +179,44 @@ def _in_reach(unrated: Unrated, hidden: Bools, column: int) -> Floats:
 
 
 def _held_after(
-    room: Room, known: Sequence[DailyLoads], rules: Sequence[Rule], row: int, column: int, settings: Settings
-) -> Room:
-    """Room that holds when it is used up: a rule that is silent on what is there may speak on what is added."""
-    if not room.load:
-        return room
-    mine = [rule.at(np.array([row])) for rule in rules if not rule.floor]
+    rooms: Sequence[Room], known: Sequence[tuple[DailyLoads, Bools]], rules: Sequence[Rule], rows: Ints, column: int,
+    settings: Settings,
+) -> dict[int, Room]:  # fmt: skip
+    """Rooms that hold when they are used up: a rule that is silent on what is there may speak on what is added.
 
-    def broken(x: float) -> str:
-        for loads in known:
-            used = loads.values[:, column] + x
-            work = Workload(loads.with_day(loads.date_of(column), used), settings)
-            for rule in mine:
-                if rule.broken(work)[0, column]:
-                    return rule.key
-        return ""
+    ``known`` are loads with the rows they are said of. Only of rows whose room has to be less.
+    """
+    asked = [rule for rule in rules if not rule.floor]
 
-    if not broken(room.load) or broken(0.0):
-        return room
-    low, high = 0.0, room.load
-    for _ in range(40):
-        middle = (low + high) / 2
-        low, high = (low, middle) if broken(middle) else (middle, high)
-    return Room(low, (broken(high) or room.binding[0],), room.load, room.binding)
+    def broken(of: Ints, added: Floats) -> Ints:
+        """The first rule that does not hold, by its place; -1 where all do. A row may be asked about more than once."""
+        out = np.full(of.shape, -1)
+        for loads, said_of in known:
+            mine = loads.of_rows(of)
+            used = mine.with_day(mine.date_of(column), mine.values[:, column] + added)
+            work = Workload(used, settings)
+            for place, rule in enumerate(asked):
+                out[rule.at(of).broken(work)[:, column] & said_of[of] & (out < 0)] = place
+        return out
+
+    load = np.array([rooms[row].load or 0.0 for row in rows])
+    wanted = (load > 0) & (broken(rows, load) >= 0) & (broken(rows, np.zeros(rows.shape)) < 0)
+    rows = rows[wanted]
+    if not rows.size:
+        return {}
+    low, high = np.zeros(rows.shape), load[wanted]
+    places = np.arange(1, _PARTS) / _PARTS
+    for _ in range(_ROUNDS):
+        # Many loads between the two at once: what is asked costs hardly more than once.
+        between = low[:, None] + (high - low)[:, None] * places
+        over = broken(np.repeat(rows, places.size), between.ravel()).reshape(between.shape) >= 0
+        first = np.where(over.any(axis=1), over.argmax(axis=1), places.size)
+        steps = np.hstack([low[:, None], between, high[:, None]])
+        at = np.arange(rows.size)
+        low, high = steps[at, first], steps[at, first + 1]
+    by = broken(rows, high)
+    return {
+        int(row): Room(float(low[i]), (asked[by[i]].key if by[i] >= 0 else rooms[row].binding[0],), rooms[row].load,
+                       rooms[row].binding)
+        for i, row in enumerate(rows)
+    }  # fmt: skip

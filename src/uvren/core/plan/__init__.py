@@ -1,5 +1,6 @@
 """The plan ahead: sessions, limits and everybody's minutes, solved."""
 
+from uvren.core.plan.course import Course, lay_out
 from uvren.core.plan.problem import (
     LEVELS,
     Heavy,
@@ -11,11 +12,12 @@ from uvren.core.plan.problem import (
     Split,
     Target,
 )
-from uvren.core.plan.solve import Binding, LevelFound, Plan, solve
+from uvren.core.plan.solve import Binding, LevelFound, Plan, solve, solve_course
 
 __all__ = [
     "LEVELS",
     "Binding",
+    "Course",
     "Heavy",
     "LevelFound",
     "Own",
@@ -26,5 +28,7 @@ __all__ = [
     "Problem",
     "Split",
     "Target",
+    "lay_out",
     "solve",
+    "solve_course",
 ]

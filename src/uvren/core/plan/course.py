@@ -111,6 +111,18 @@ def _lets_in(limit: PlanLimit, session: PlanSession) -> bool:
     return said is None or limit.value is None or said <= limit.value + 1e-9
 
 
+def lay_out(problem: Problem, history: Mapping[str, DailyLoads], settings: Settings = JUDGED) -> Course:
+    """A problem with its history by channel, a row for each of its athletes in their order, through ``as_of``."""
+    order = np.array(sorted(range(len(problem.athletes)), key=lambda i: problem.athletes[i].id), dtype=np.int64)
+    return Course(
+        problem,
+        tuple(problem.athletes[i] for i in order),
+        tuple(sorted(problem.sessions, key=lambda one: one.id)),
+        {channel: loads.of_rows(order) for channel, loads in history.items()},
+        settings,
+    )
+
+
 def set_out(problem: Problem, rows: Iterable[LoadRow], settings: Settings = JUDGED) -> Course:
     """Put the history behind a problem: rows after its ``as_of``, of others and of other channels do not exist.
 

@@ -92,7 +92,11 @@ def solve(
     ------
     BadPlan, UnknownRule, BadLimit
     """
-    course = set_out(problem, history, settings)
+    return solve_course(set_out(problem, history, settings), left=left)
+
+
+def solve_course(course: Course, *, left: Left = endless) -> Plan:
+    """:func:`solve` for a problem whose history is laid out already. Raises BadPlan, UnknownRule, BadLimit."""
     rows = rows_of(course)
     found = _solved(course, rows, left)
     standing = improve(course, rows, found.standing, lambda more: _solved(course, rows, left, more).standing)

@@ -21,6 +21,7 @@ class Action(StrEnum):
     READ_WORDS = "read_words"
     READ_REASONS = "read_reasons"
     EDIT_ENTRIES = "edit_entries"
+    PLAN = "plan"
     MAKE_CALLS = "make_calls"
     EDIT_LIMITS = "edit_limits"
     EDIT_UNITS = "edit_units"
@@ -51,6 +52,7 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.READ_WORDS,
             Action.READ_REASONS,
             Action.EDIT_ENTRIES,
+            Action.PLAN,
             Action.MAKE_CALLS,
             Action.EDIT_LIMITS,
             Action.EDIT_UNITS,
@@ -83,7 +85,8 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.WRITE_NOTES,
         }
     ),
-    Role.COACH: frozenset({Action.READ_SQUAD, Action.READ_AVAILABILITY}),
+    # Plans the week against everybody's room, and learns no reason for it.
+    Role.COACH: frozenset({Action.READ_SQUAD, Action.READ_AVAILABILITY, Action.PLAN}),
     Role.ATHLETE: frozenset({Action.OWN_PAGE}),
     # Runs the house, and sees nothing of anybody's health or load.
     Role.ADMIN: frozenset({Action.INVITE, Action.LINK_ATHLETES, Action.MANAGE_PEOPLE, Action.READ_AUDIT}),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
@@ -23,9 +23,9 @@ from uvren.store.queries.session import KIND_CODES
 
 @dataclass(frozen=True)
 class Plan:
-    """Work still to come, an item each: whose (row), when (column), kind of session, minutes, effort.
+    """Work still to come, an item each: whose (row), when (column), which session, its kind, minutes, effort.
 
-    ``share`` and ``cap`` are what stands of it: a share of the minutes, and the most effort.
+    ``share`` and ``cap`` are what stands of it: a share of the minutes, and the most effort; ``stands`` is why.
     """
 
     row: np.ndarray
@@ -36,6 +36,17 @@ class Plan:
     place: list[str | None]
     share: Floats
     cap: Floats
+    session: list[str]
+    stands: list[Standing]
+
+    def with_minutes(self, minutes: Floats) -> Plan:
+        """The same plan with other minutes, shape (items,); what stands of them follows."""
+        total: dict[tuple[int, int], float] = defaultdict(float)
+        keys = list(zip(self.row.tolist(), self.column.tolist(), strict=True))
+        for key, each in zip(keys, minutes.tolist(), strict=True):
+            total[key] += each
+        share = [one.share(total[key]) for one, key in zip(self.stands, keys, strict=True)]
+        return replace(self, minutes=minutes, share=np.array(share, dtype=np.float64))
 
     def loads(
         self, shape: tuple[int, int], definition: Definition, rate: Floats, *, as_written: bool = False
@@ -98,25 +109,24 @@ def plan_ahead(
     own: dict[str, dict[int, Any]] = defaultdict(dict)
     for row in queries.day.own_plans(db, list(sessions)):
         own[row.session_id][row.athlete_id] = row
-    items: list[tuple[int, int, int, float, float, str | None]] = []
-    keys: list[tuple[int, date]] = []
+    items: list[tuple[int, int, int, float, float, str | None, str, Standing]] = []
     for session in sessions.values():
         column, kind = (session.day - span.first).days, KIND_CODES[session.kind]
         for athlete, index in row_of.items():
-            items.append((index, column, kind, *planned_for(session, own[session.id].get(athlete)), session.place))
-            keys.append((athlete, session.day))
-    columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 6
-    total: dict[tuple[int, date], float] = defaultdict(float)
-    for key, minutes in zip(keys, columns[3], strict=True):
-        total[key] += minutes
-    stand = [standing.get(key, PLANNED) for key in keys]
+            minutes, effort = planned_for(session, own[session.id].get(athlete))
+            stands = standing.get((athlete, session.day), PLANNED)
+            items.append((index, column, kind, minutes, effort, session.place, session.id, stands))
+    columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 8
+    minutes_of = np.array(columns[3], dtype=np.float64)
     return Plan(
         row=np.array(columns[0], dtype=np.int64),
         column=np.array(columns[1], dtype=np.int64),
         kind=np.array(columns[2], dtype=np.int64),
-        minutes=np.array(columns[3], dtype=np.float64),
+        minutes=minutes_of,
         effort=np.array(columns[4], dtype=np.float64),
         place=list(columns[5]),
-        share=np.array([one.share(total[key]) for one, key in zip(stand, keys, strict=True)], dtype=np.float64),
-        cap=np.array([one.cap for one in stand], dtype=np.float64),
-    )
+        share=np.ones(len(items)),
+        cap=np.array([one.cap for one in columns[7]], dtype=np.float64),
+        session=list(columns[6]),
+        stands=list(columns[7]),
+    ).with_minutes(minutes_of)

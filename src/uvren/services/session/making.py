@@ -87,7 +87,7 @@ def copy_week(db: DbSession, squad: Squad, of: date, into: date, *, stamp: Stamp
     there = _there(db, squad, target, target + timedelta(days=6))
     new = []
     for one in old:
-        wanted = _as_wanted(squad, one)
+        wanted = as_wanted(squad, one)
         planned = _planned(squad, replace(wanted, day=wanted.day + (target - first)))
         if _key(planned) not in there:
             parts = tuple(NewSegment(part.name, part.minutes, part.weight) for part in one.segments)
@@ -232,10 +232,11 @@ def _plans(entries: Sequence[Entry]) -> list[dict[str, Any]]:
 
 def shown(squad: Squad, session: Session) -> dict[str, Any]:
     """As forms have it."""
-    return vars(_as_wanted(squad, session)) | {"version": session.version}
+    return vars(as_wanted(squad, session)) | {"version": session.version}
 
 
-def _as_wanted(squad: Squad, session: Session) -> Wanted:
+def as_wanted(squad: Squad, session: Session) -> Wanted:
+    """A session as somebody would have typed it."""
     at = session.starts_at.astimezone(ZoneInfo(squad.time_zone)).time().replace(tzinfo=None)
     return Wanted(
         session.kind, session.title, session.day, at, session.planned_minutes, session.planned_effort, session.place,

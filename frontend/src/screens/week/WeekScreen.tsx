@@ -1,0 +1,99 @@
+import { Link } from "react-router";
+import type { Week } from "../../api/client";
+import { Message } from "../../frame/Message";
+import type { Place } from "../../frame/place";
+import { Select } from "../../kit/fields";
+import { Loaded } from "../../kit/Loaded";
+import { Beside } from "../../kit/Panel";
+import { Proposals } from "./Proposals";
+import { useWeek } from "./useWeek";
+import { WeekGrid } from "./WeekGrid";
+import { NOTHING, withMinutes } from "./weekStates";
+import "./week.css";
+
+/** Seven days of everybody: the plan against room, and the smallest change with which it holds. */
+export default function WeekScreen({ place }: { place: Place }) {
+  const of = useWeek(place);
+  const { week, shown, changes, setChanges, trying, wrong } = of;
+  const may = place.may("plan");
+  return (
+    <>
+      <div className="summary">
+        <h1>
+          {trying && <span className="quiet">Tried out: </span>}
+          {of.settling
+            ? "working it out …"
+            : shown
+              ? shown.said
+              : week.isPending
+                ? "…"
+                : "Nobody is in this squad"}
+        </h1>
+        <div className="summary-end">
+          {trying && (
+            <button type="button" className="text-button" onClick={() => setChanges(NOTHING)}>
+              Back to the plan
+            </button>
+          )}
+          {shown && <ChannelChoice place={place} week={shown} />}
+        </div>
+      </div>
+      {wrong && (
+        <p role="alert" className="over week-wrong">
+          {wrong.message}
+        </p>
+      )}
+      <Loaded query={week} failed="The week could not be loaded">
+        {(data) =>
+          data && shown ? (
+            <Beside
+              label="Proposed changes"
+              panel={
+                may ? (
+                  <Proposals key={data.edition} place={place} week={data} of={of} />
+                ) : (
+                  <p className="quiet">The week is planned by performance staff and coaches.</p>
+                )
+              }
+            >
+              <WeekGrid
+                place={place}
+                week={shown}
+                planned={data}
+                {...(may && {
+                  onMinutes: (session: string, minutes: number, planned: number) =>
+                    setChanges(withMinutes(changes, session, minutes, planned)),
+                })}
+              />
+            </Beside>
+          ) : (
+            <Message title="Nobody to plan for">
+              Nobody is in this squad on this day. <Link to={place.to("/morning")}>Morning</Link> says what
+              comes first.
+            </Message>
+          )
+        }
+      </Loaded>
+    </>
+  );
+}
+
+function ChannelChoice({ place, week }: { place: Place; week: Week }) {
+  if (week.channels.length < 2) return null;
+  return (
+    <span style={{ width: 150 }}>
+      <Select
+        size="xs"
+        label="Channel"
+        value={week.channel.code}
+        onChange={(code) => place.set({ channel: code === week.channels[0]?.code ? null : code }, true)}
+      >
+        {week.channels.map((one) => (
+          <option key={one.code} value={one.code}>
+            {one.name}
+          </option>
+        ))}
+      </Select>
+    </span>
+  );
+}

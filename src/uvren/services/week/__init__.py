@@ -1,0 +1,1 @@
+"""The week ahead: plan against room, person by person, solved and saved."""

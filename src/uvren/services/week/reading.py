@@ -1,0 +1,247 @@
+"""A week of a squad: its sessions, and for each person and day the load that is planned against the room there is."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.audience import Audience
+from uvren.core.day import Standing
+from uvren.core.day.room import TITLES
+from uvren.core.day.week import DayAhead, days_ahead
+from uvren.core.limits import title_of
+from uvren.services.day.desk import AHEAD_DAYS, ChannelName, SquadDesk, name_of, open_desks
+from uvren.services.day.plan import followed
+from uvren.services.errors import Invalid
+from uvren.store import queries
+from uvren.store.models import Session, SessionKind, Squad
+
+DAYS = AHEAD_DAYS
+# Load by which a plan may be over without being said to be: less than a minute of easy work.
+SLIGHT = 0.5
+LONGEST = 600.0
+
+
+@dataclass(frozen=True)
+class Changes:
+    """Minutes other than those that are planned: of sessions, and of one athlete's part in a session."""
+
+    sessions: Mapping[str, float] = field(default_factory=dict)
+    own: Mapping[tuple[int, str], float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class SessionHead:
+    """A session of the week as it is planned; ``typed`` are its minutes with what is tried out."""
+
+    id: str
+    title: str
+    kind: SessionKind
+    at: str
+    minutes: float
+    typed: float
+    effort: float
+    done: bool
+
+
+@dataclass(frozen=True)
+class WeekDay:
+    day: date
+    sessions: list[SessionHead]
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A person's day on a channel: what is planned, and the room for it (None: no figure, ``words`` say why).
+
+    ``over`` is by how much the plan is too much, ``by`` what it goes over; ``also`` names other channels it is too much
+    on. ``words`` are why a day is closed, or what makes room an upper bound.
+    """
+
+    plan: float
+    room: float | None
+    over: float
+    by: str
+    also: list[str]
+    words: str
+    closed: bool
+
+
+@dataclass(frozen=True)
+class WeekRow:
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    stands: str
+    cells: list[Cell]
+
+
+@dataclass(frozen=True)
+class Week:
+    """Seven days from a morning on. ``edition`` is the version of the plan that is sent with a change of it."""
+
+    first: date
+    channel: ChannelName
+    channels: list[ChannelName]
+    days: list[WeekDay]
+    rows: list[WeekRow]
+    over_cells: int
+    over_people: int
+    said: str
+    edition: str
+
+
+@dataclass(frozen=True)
+class Opened:
+    """What a week is read from: a desk for each channel, with what is tried out, and the sessions still to come."""
+
+    desks: list[SquadDesk]
+    sessions: list[Session]
+    edition: str
+
+
+def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Changes) -> Opened:
+    """The week from ``first`` on. Raises Invalid for changes of what is not a session of it still to come."""
+    desks = open_desks(db, squad, first, today)
+    last = first + timedelta(days=DAYS - 1)
+    sessions = queries.session.sessions_between(db, squad.id, first, last)
+    open_ = {one.id: one for one in sessions if not one.done}
+    for name, minutes in changes.sessions.items():
+        if name not in open_:
+            raise Invalid("This is no session of the week that is still to come.", field="sessions")
+        if not 0 <= minutes <= LONGEST:
+            raise Invalid(f"Minutes are 0 to {LONGEST:g}.", field=f"sessions.{name}")
+    if any(session not in open_ or minutes < 0 for (_, session), minutes in changes.own.items()):
+        raise Invalid("This is nobody's part in a session still to come.", field="own")
+    edition = edition_of(db, sessions)
+    planned = {one.id: one.planned_minutes for one in sessions}
+    return Opened([_tried(opened, changes, planned) for opened in desks], sessions, edition)
+
+
+def edition_of(db: DbSession, sessions: Sequence[Session]) -> str:
+    """A word for the plan as it is: another as soon as somebody changes any of it."""
+    own = sorted(queries.day.own_plans(db, [one.id for one in sessions]))
+    kept = [(one.id, one.version, one.done) for one in sessions], [tuple(row) for row in own]
+    return hashlib.sha256(repr(kept).encode()).hexdigest()[:26]
+
+
+def _tried(opened: SquadDesk, changes: Changes, planned: Mapping[str, float]) -> SquadDesk:
+    """The desk with other minutes in its plan."""
+    if not changes.sessions and not changes.own:
+        return opened
+    plan, desk = opened.plan, opened.desk
+    minutes = plan.minutes.copy()
+    for i, (session, row) in enumerate(zip(plan.session, plan.row.tolist(), strict=True)):
+        if session in changes.sessions:
+            after = followed(float(minutes[i]), planned[session], changes.sessions[session])
+            minutes[i] = minutes[i] if after is None else after
+        minutes[i] = changes.own.get((opened.members[row].athlete_id, session), minutes[i])
+    tried = plan.with_minutes(minutes)
+    shape = desk.planned.load.shape
+    before, after_ = (one.loads(shape, opened.definition, opened.rate) for one in (plan, tried))
+    load = desk.planned.load - before + after_
+    # What was taken away and put back may leave a rounding error below nothing.
+    load = np.where(np.abs(load) < 1e-9, 0.0, load)
+    return replace(opened, plan=tried, desk=replace(desk, planned=replace(desk.planned, load=load)))
+
+
+def read_week(
+    db: DbSession, squad: Squad, first: date, today: date, *, channel: str | None = None,
+    changes: Changes | None = None, audiences: Set[Audience],
+) -> Week | None:  # fmt: skip
+    """The week as it is planned, or with what is tried out; None where nobody is in the squad. Raises Invalid."""
+    changes = changes or Changes()
+    opened = open_week(db, squad, first, today, changes)
+    if not opened.desks:
+        return None
+    return week_of(squad, first, opened, changes, channel, audiences)
+
+
+def week_of(
+    squad: Squad, first: date, opened: Opened, changes: Changes, channel: str | None, audiences: Set[Audience]
+) -> Week:
+    desks = opened.desks
+    shown = next((one for one in desks if one.channel.code == channel), desks[0])
+    ahead = {one.channel.code: days_ahead(one.desk, DAYS) for one in desks}
+    rows = [_row(shown, desks, ahead, row, audiences) for row in range(len(shown.members))]
+    over = [[cell.over > 0 or bool(cell.also) for cell in row.cells] for row in rows]
+    cells, people = sum(map(sum, over)), sum(map(any, over))
+    return Week(
+        first=first,
+        channel=name_of(shown.channel),
+        channels=[name_of(one.channel) for one in desks],
+        days=_heads(squad, first, opened.sessions, changes),
+        rows=rows,
+        over_cells=cells,
+        over_people=people,
+        said=_said(cells, people, len(rows)),
+        edition=opened.edition,
+    )
+
+
+def _said(cells: int, people: int, everybody: int) -> str:
+    if not cells:
+        return f"The plan holds every limit for {'all ' if everybody > 1 else ''}{everybody}."
+    return f"The plan goes over a limit in {say.count(cells, 'cell')}, for {people} of {everybody}."
+
+
+def _heads(squad: Squad, first: date, sessions: Sequence[Session], changes: Changes) -> list[WeekDay]:
+    zone = ZoneInfo(squad.time_zone)
+    return [
+        WeekDay(
+            day,
+            [
+                SessionHead(
+                    one.id, one.opponent or one.title, one.kind, f"{one.starts_at.astimezone(zone):%H:%M}", one.planned_minutes,
+                    changes.sessions.get(one.id, one.planned_minutes), one.planned_effort, one.done,
+                )
+                for one in sessions
+                if one.day == day
+            ],
+        )
+        for day in (first + timedelta(days=i) for i in range(DAYS))
+    ]  # fmt: skip
+
+
+def _row(
+    shown: SquadDesk,
+    desks: Sequence[SquadDesk],
+    ahead: Mapping[str, list[DayAhead]],
+    row: int,
+    audiences: Set[Audience],
+) -> WeekRow:
+    member = shown.members[row]
+    standing = shown.standing[row]
+    cells = []
+    for i, day in enumerate(ahead[shown.channel.code]):
+        also = [one.channel.name for one in desks if one is not shown and _over(ahead[one.channel.code][i], row) > 0]
+        cells.append(_cell(shown, day, row, i, standing if i == 0 else None, also, audiences))
+    stands = standing.said(audiences)
+    return WeekRow(member.athlete_id, member.name, member.number, member.position, stands, cells)
+
+
+def _over(day: DayAhead, row: int) -> float:
+    plan, room = float(day.plan[row]), day.rooms[row].room.load
+    return 0.0 if room is None or plan <= room + SLIGHT else plan - room
+
+
+def _cell(
+    shown: SquadDesk, day: DayAhead, row: int, i: int, standing: Standing | None, also: list[str],
+    audiences: Set[Audience],
+) -> Cell:  # fmt: skip
+    plan, room = float(day.plan[row]), day.rooms[row]
+    closed = bool(shown.off[row, shown.desk.today + i])
+    if closed:
+        why = "" if standing is None else standing.why_closed(audiences)
+        return Cell(plan, 0.0, 0.0, "", [], why or "does not train", closed=True)
+    over = _over(day, row)
+    by = ", ".join(TITLES.get(key) or title_of(key).lower() for key in room.room.binding) if over > 0 else ""
+    return Cell(plan, room.room.load, over, by, also, room.why or room.unknown, closed=False)

@@ -1,0 +1,75 @@
+"""Everybody's own minutes in sessions still to come."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date, timedelta
+
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.services.club import audit
+from uvren.services.errors import Invalid, NotFound
+from uvren.services.stamp import Stamp
+from uvren.services.versions import check_seen
+from uvren.services.week.reading import DAYS, LONGEST, edition_of
+from uvren.store import queries
+from uvren.store.models import Entry, Session, Source, Squad
+from uvren.store.types import new_ulid
+
+WEEK = timedelta(days=DAYS - 1)
+
+Own = Mapping[tuple[int, str], float | None]
+
+
+def check_edition(db: DbSession, squad: Squad, first: date, edition: str) -> list[Session]:
+    """The sessions of a week, held for a change of it. Raises Stale where its plan is another than was seen."""
+    queries.squad.hold(db, squad.id)
+    sessions = queries.session.sessions_between(db, squad.id, first, first + WEEK)
+    check_seen(edition, edition_of(db, sessions), "Somebody planned this week meanwhile.", yours={}, theirs={})
+    return sessions
+
+
+def own_plans(db: DbSession, sessions: list[str]) -> dict[tuple[int, str], float | None]:
+    """Minutes that athletes have of their own in these sessions; None where an entry has none."""
+    return {(row.athlete_id, row.session_id): row.planned_minutes for row in queries.day.own_plans(db, sessions)}
+
+
+def plan_own(db: DbSession, squad: Squad, own: Own, *, stamp: Stamp) -> None:
+    """Plan minutes for athletes in sessions still to come; None is as many as the session's. Does not commit.
+
+    Raises NotFound for a session or an athlete of another squad, Invalid for what was done already.
+    """
+    queries.squad.hold(db, squad.id)
+    ids = {session for _, session in own}
+    sessions = queries.session.sessions_of(db, squad.id, list(ids))
+    members = queries.squad.members_ever(db, squad.id)
+    there = {(one.athlete_id, one.session_id): one for one in queries.session.entries_of(db, list(ids))}
+    for (athlete, name), minutes in own.items():
+        session = sessions.get(name)
+        if session is None or athlete not in members:
+            raise NotFound("There is no such session or athlete in this squad.", field="own")
+        if session.done:
+            raise Invalid(f"{session.name} on {say.day(session.day)} was done already.", field="own")
+        if minutes is not None and not 0 <= minutes <= LONGEST:
+            raise Invalid(f"Minutes are 0 to {LONGEST:g}.", field="own")
+        entry = there.get((athlete, name))
+        if entry is not None and minutes is None and _holds_nothing(entry):
+            db.delete(entry)
+        elif entry is not None:
+            entry.planned_minutes = minutes
+        elif minutes is not None:
+            db.add(_planned(name, athlete, minutes, stamp))
+    people = sorted({athlete for athlete, _ in own})
+    audit.note(db, "own_plans", f"squad:{squad.id}", stamp=stamp, squad_id=squad.id, athletes=people)
+    db.flush()
+
+
+def _holds_nothing(entry: Entry) -> bool:
+    """Whether an entry is there for its own minutes alone."""
+    return entry.minutes is None and entry.effort is None and entry.words is None and entry.planned_effort is None
+
+
+def _planned(session: str, athlete: int, minutes: float, stamp: Stamp) -> Entry:
+    return Entry(id=new_ulid(), session_id=session, athlete_id=athlete, planned_minutes=minutes, source=Source.STAFF,
+                 version=1, entered_by=stamp.by, entered_at=stamp.now)  # fmt: skip

@@ -1,0 +1,278 @@
+"""Proposals for a week: the smallest changes with which every limit holds, or what has to give way."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from uvren.core import plan, words
+from uvren.core.day.week import days_ahead
+from uvren.core.limits import title_of
+from uvren.core.loads import DailyLoads
+from uvren.core.plan import Course, PlanLimit, PlanSession
+from uvren.core.units import EffortMinutes
+from uvren.core.windows import Floats
+from uvren.services.day.desk import SquadDesk
+from uvren.services.week.reading import DAYS, Changes, Opened
+from uvren.store.models import Session, SessionKind, Squad
+
+# Minutes in which sessions are planned, and how far one may be cut or drawn out.
+STEP, LEAST, MOST = 5.0, 0.5, 1.25
+SHORTEST = 15.0
+# What is done already of the first day, as a session that nothing changes.
+RECORDED = "recorded"
+ALONE = ({"squad": 1.0}, {"own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+
+
+@dataclass(frozen=True)
+class SessionChange:
+    """A session that would be longer or shorter for everybody."""
+
+    session_id: str
+    title: str
+    day: date
+    before: float
+    after: float
+
+
+@dataclass(frozen=True)
+class OwnChange:
+    """One athlete's part in a session that would be shorter."""
+
+    athlete_id: int
+    name: str
+    session_id: str
+    title: str
+    day: date
+    before: float
+    after: float
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A plan in which every limit holds, or (``holds`` false) as many as can; ``give_way`` says which do not.
+
+    ``proven`` is false where time was up before it was known to be the smallest change.
+    """
+
+    said: str
+    holds: bool
+    proven: bool
+    sessions: list[SessionChange]
+    own: list[OwnChange]
+    give_way: list[str]
+
+    @property
+    def changes(self) -> Changes:
+        return Changes(
+            {one.session_id: one.after for one in self.sessions},
+            {(one.athlete_id, one.session_id): one.after for one in self.own},
+        )
+
+
+def propose(squad: Squad, first: date, opened: Opened, left: Callable[[], float]) -> list[Proposal]:
+    """Up to two plans that differ in whom they touch: people alone, and the squad's sessions where that is less."""
+    if not opened.desks:
+        return []
+    course, limits = course_of(squad, first, opened)
+    alone = _told(opened, course, limits, plan.solve_course(course, left=left))
+    found = [alone]
+    if alone.holds and len({one.athlete_id for one in alone.own}) > 2:
+        # A minute of everybody's counts as much as a minute of three on their own.
+        both = ({"squad": 3.0, "own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+        mixed = replace(course, problem=replace(course.problem, levels=both))
+        other = _told(opened, course, limits, plan.solve_course(mixed, left=left))
+        if other.holds and other.sessions:
+            found.insert(0, other)
+    return found
+
+
+def course_of(squad: Squad, first: date, opened: Opened) -> tuple[Course, dict[str, tuple[str, str]]]:
+    """The week as a problem of the solver, and what its limits are called: title and whose, by id."""
+    desks = opened.desks
+    main = desks[0]
+    athletes = tuple(plan.PlanAthlete(str(member.athlete_id)) for member in main.members)
+    sessions = [one for one in (_session(squad, one, desks) for one in opened.sessions) if one is not None]
+    sessions += _recorded(first, desks)
+    limits: list[PlanLimit] = []
+    names: dict[str, tuple[str, str]] = {}
+    for opened_one in desks:
+        for limit, title, whose in (*_limits(first, opened_one), *_stand_ins(first, opened_one)):
+            limits.append(limit)
+            names[limit.id] = (title, whose)
+    problem = plan.Problem(
+        as_of=first - timedelta(days=1),
+        days=DAYS,
+        channels=tuple(one.channel.code for one in desks),
+        athletes=athletes,
+        sessions=tuple(sessions),
+        limits=tuple(limits),
+        levels=ALONE,
+    )
+    history = {one.channel.code: _history(one) for one in desks}
+    return plan.lay_out(problem, history, main.desk.settings), names
+
+
+def _history(opened: SquadDesk) -> DailyLoads:
+    """What stands behind the week: with what is unrated counted high, where something is."""
+    desk = opened.desk
+    load = desk.planned.load[:, : desk.today].copy()
+    estimated = None if desk.planned.estimated is None else desk.planned.estimated[:, : desk.today].copy()
+    if desk.unrated is not None:
+        some = desk.unrated.missing > 0
+        load[some] = desk.unrated.high.load[some][:, : desk.today]
+        if estimated is not None:
+            estimated[some] = 0.0
+    return DailyLoads(desk.planned.first_day, load, desk.planned.start, estimated, desk.planned.before)
+
+
+def _session(squad: Squad, session: Session, desks: Sequence[SquadDesk]) -> PlanSession | None:
+    """A session still to come, with what a minute of it is for each and how long it is for them."""
+    minutes = session.planned_minutes
+    if session.done or minutes <= 0:
+        return None
+    own: dict[str, plan.Own] = {}
+    shares: dict[str, float] = {}
+    loads: dict[str, dict[str, float]] = defaultdict(dict)
+    for opened in desks:
+        each = _a_minute(opened)
+        here = [i for i, name in enumerate(opened.plan.session) if name == session.id]
+        for i in here:
+            athlete = str(opened.members[int(opened.plan.row[i])].athlete_id)
+            loads[athlete][opened.channel.code] = float(each[i])
+            shares[athlete] = float(opened.plan.minutes[i] * opened.plan.share[i]) / minutes
+    for athlete, load in loads.items():
+        own[athlete] = plan.Own(load, shares[athlete])
+    match = session.kind is SessionKind.MATCH
+    step = STEP if minutes % STEP == 0 else None
+    least = minutes if match else min(minutes, max(SHORTEST, np.ceil(minutes * LEAST / STEP) * STEP))
+    most = minutes if match else np.floor(max(minutes, minutes * MOST) / STEP) * STEP
+    zone = ZoneInfo(squad.time_zone)
+    return PlanSession(
+        id=session.id,
+        start=session.starts_at.astimezone(zone),
+        minutes=minutes,
+        kind=session.kind.value,
+        least=float(least),
+        most=float(max(most, minutes)),
+        step=None if match else step,
+        own=own,
+        split=None if match else plan.Split(min(SHORTEST, minutes), step),
+        effort=session.planned_effort,
+    )
+
+
+def _a_minute(opened: SquadDesk) -> Floats:
+    """Load of a minute of each item of the plan on the desk's channel, as it stands."""
+    items, definition = opened.plan, opened.definition
+    if isinstance(definition.form, EffortMinutes):
+        load = np.minimum(items.effort, items.cap)
+    else:
+        load = np.nan_to_num(opened.rate)[items.row]
+    if definition.form.places:
+        load = load * definition.form.factor(items.place)
+    return np.where(np.isin(items.kind, list(definition.kinds)), load, 0.0)
+
+
+def _recorded(first: date, desks: Sequence[SquadDesk]) -> list[PlanSession]:
+    own: dict[str, dict[str, float]] = defaultdict(dict)
+    for opened in desks:
+        done = np.nan_to_num(opened.desk.done.load[:, opened.desk.today])
+        for row in np.flatnonzero(done > 0):
+            own[str(opened.members[int(row)].athlete_id)][opened.channel.code] = float(done[row])
+    if not own:
+        return []
+    start = datetime.combine(first, time(0), UTC)
+    parts = {athlete: plan.Own(load) for athlete, load in own.items()}
+    return [PlanSession(RECORDED, start, 1.0, who=frozenset(own), own=parts)]
+
+
+def _limits(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str, str]]:
+    """Each hard limit that holds for somebody in the week, from when to when it does for them."""
+    today, laid = opened.desk.today, opened.limits
+    ids = [str(member.athlete_id) for member in opened.members]
+    for rule, hard, who in zip(laid.rules, laid.hard, laid.who, strict=True):
+        days = np.where(hard, who, -1)[:, today : today + DAYS]
+        spans: dict[tuple[int, int, int], list[str]] = defaultdict(list)
+        for row, athlete in enumerate(ids):
+            for index in np.unique(days[row][days[row] >= 0]):
+                there = np.flatnonzero(days[row] == index)
+                spans[int(index), int(there[0]), int(there[-1])].append(athlete)
+        for (index, begin, end), athletes in spans.items():
+            limit, _ = laid.limits[index]
+            name = f"{limit.id}:{begin}:{end}"
+            yield (
+                PlanLimit(
+                    name, limit.rule, limit.value, opened.channel.code, frozenset(athletes),
+                    first + timedelta(days=begin), first + timedelta(days=end), settings=limit.settings or {},
+                ),
+                title_of(rule.key),
+                opened.channel.name,
+            )  # fmt: skip
+
+
+def _stand_ins(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str, str]]:
+    """Where limits are silent what Morning would leave of each day stands in, as a cap on it."""
+    for i, day in enumerate(days_ahead(opened.desk, DAYS)):
+        for row, room in enumerate(day.rooms):
+            told = bool(room.why) and room.room.load is not None
+            if not told:
+                continue
+            at = first + timedelta(days=i)
+            athlete = str(opened.members[row].athlete_id)
+            name = f"{opened.channel.code}:{athlete}:{i}"
+            value = room.room.load or 0.0
+            yield (
+                PlanLimit(name, "day_cap", value, opened.channel.code, frozenset({athlete}), at, at),
+                room.why,
+                opened.channel.name,
+            )
+
+
+def _told(opened: Opened, course: Course, names: Mapping[str, tuple[str, str]], found: plan.Plan) -> Proposal:
+    by_id = {one.id: one for one in opened.sessions}
+    people = {str(member.athlete_id): member for member in opened.desks[0].members}
+    sessions = [
+        SessionChange(one.id, by_id[one.id].name, by_id[one.id].day, one.minutes, found.minutes.get(one.id, 0.0))
+        for one in course.sessions
+        if one.id != RECORDED and found.minutes.get(one.id, 0.0) != one.minutes
+    ]
+    own = [
+        OwnChange(people[athlete.id].athlete_id, people[athlete.id].name, one.id, by_id[one.id].name, by_id[one.id].day,
+                  round(full, 1), round(mine, 1))
+        for athlete in course.athletes
+        for one in course.sessions
+        if one.id != RECORDED and one.splits_for(athlete)
+        for full in [one.share_of(athlete.id) * found.minutes.get(one.id, 0.0)]
+        for mine in [found.own.get((athlete.id, one.id), 0.0)]
+        if full - mine > 0.05
+    ]  # fmt: skip
+    own.sort(key=lambda one: (one.name, one.day))
+    sessions.sort(key=lambda one: one.day)
+    give_way = [
+        f"{names[limit][0]} ({names[limit][1]}) for {people[athlete].name}: by {words.percent(amount)}"
+        for (limit, athlete), amount in sorted(found.give_way.items())
+    ]
+    return Proposal(_sentence(sessions, own, give_way), found.holds, found.optimal, sessions, own, give_way)
+
+
+def _sentence(sessions: Sequence[SessionChange], own: Sequence[OwnChange], give_way: Sequence[str]) -> str:
+    if give_way:
+        return f"The week cannot hold: {words.count(len(give_way), 'limit')} would have to give way."
+    if not sessions and not own:
+        return "The plan holds as it is."
+    said = []
+    for one in sessions:
+        more = one.after - one.before
+        said.append(f"{abs(more):g} min {'more' if more > 0 else 'less'} of {one.title} on {words.day(one.day)}")
+    alone = len({one.athlete_id for one in own})
+    if alone:
+        who = words.count(alone, "person", "people")
+        said.append(f"{'then ' if said else ''}shorter parts for {who} alone")
+    text = "; ".join(said)
+    return f"{text[0].upper()}{text[1:]}."

@@ -1,0 +1,191 @@
+"""The week ahead: each day as its own morning will show it, what is tried out, what is proposed, and what is saved."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+
+from tests.conftest import NOW, TODAY
+from uvren.core.audience import ALL, LEAST
+from uvren.core.day import CallKind
+from uvren.services.day.desk import open_desks
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.morning.calls import NewCall, make_call
+from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
+from uvren.services.session import making
+from uvren.services.squad.limits import set_limit
+from uvren.services.stamp import Stamp
+from uvren.services.versions import WHATEVER
+from uvren.services.week import saving
+from uvren.services.week.reading import Changes, open_week, read_week
+from uvren.services.week.solving import propose
+from uvren.store.models import Availability, Scope, SessionKind
+from uvren.store.types import new_ulid
+
+from tests.squad import limit  # isort: skip
+
+BY = Stamp(None, NOW)
+FRIDAY = TODAY + timedelta(days=1)
+
+
+def read(db, squad, changes=None, day=TODAY, audiences=ALL):
+    return read_week(db, squad.squad, day, TODAY, changes=changes, audiences=audiences)
+
+
+def proposals(db, squad, day=TODAY):
+    opened = open_week(db, squad.squad, day, TODAY, Changes())
+    return propose(squad.squad, day, opened, lambda: 20.0)
+
+
+def longer(db, squad, day, minutes):
+    """Somebody plans more than limits leave."""
+    session = squad.on(day)
+    wanted = making.as_wanted(squad.squad, session)
+    making.change_session(db, squad.squad, session.id, replace(wanted, minutes=minutes),
+                          version=WHATEVER, stamp=BY)  # fmt: skip
+
+
+def capped(db, squad, i, value):
+    own = limit("day_cap", value, TODAY, athlete_id=squad.athletes[i], scope=Scope.ATHLETE)
+    set_limit(db, squad.squad, own, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+
+
+def cell(week, row, day):
+    return week.rows[row].cells[(day - week.first).days]
+
+
+def test_a_day_of_the_week_is_what_its_own_morning_shows_once_the_plan_before_it_is_done(db, squad):
+    longer(db, squad, FRIDAY, 90.0)
+    week = read(db, squad)
+    for i in range(1, 7):
+        day = TODAY + timedelta(days=i)
+        desk = open_desks(db, squad.squad, day, TODAY)[0].desk
+        rooms = [one.room.load for one in desk.day_rooms]
+        assert [cell(week, row, day).room for row in range(4)] == pytest.approx(rooms)
+        assert [cell(week, row, day).plan for row in range(4)] == pytest.approx(list(desk.plan_today))
+
+
+def test_what_is_too_much_is_counted_and_says_by_how_much_and_over_what(db, squad):
+    assert read(db, squad).said == "The plan holds every limit for all 4."
+    longer(db, squad, FRIDAY, 200.0)
+    week = read(db, squad)
+    friday = cell(week, 0, FRIDAY)
+    assert friday.plan == 1000
+    assert friday.over == pytest.approx(1000 - friday.room)
+    assert friday.by in ("cap on a day's load", "week-on-week cap", "ceiling on the weighted ratio")
+    assert week.over_people == 4
+    assert week.said == f"The plan goes over a limit in {week.over_cells} cells, for 4 of 4."
+
+
+def test_what_is_tried_out_is_what_it_will_be_when_it_is_saved(db, squad):
+    session = squad.on(FRIDAY)
+    own = {(squad.athletes[1], session.id): 30.0}
+    tried = read(db, squad, Changes({session.id: 90.0}, own))
+    assert tried.days[1].sessions[0].typed == 90
+    assert [cell(tried, row, FRIDAY).plan for row in range(4)] == [450, 150, 450, 450]
+    longer(db, squad, FRIDAY, 90.0)
+    saving.plan_own(db, squad.squad, own, stamp=BY)
+    saved = read(db, squad)
+    assert [row.cells for row in saved.rows] == [row.cells for row in tried.rows]
+    assert saved.edition != tried.edition
+
+
+def test_who_was_planned_for_less_follows_a_shorter_session(db, squad):
+    session = squad.on(FRIDAY)
+    saving.plan_own(db, squad.squad, {(squad.athletes[0], session.id): 40.0}, stamp=BY)
+    plans = [[cell(read(db, squad, Changes({session.id: minutes})), row, FRIDAY).plan for row in (0, 1)]
+             for minutes in (60.0, 90.0, 30.0)]  # fmt: skip
+    assert plans == [[200, 300], [200, 450], [150, 150]]
+
+
+def test_a_call_that_leaves_so_many_minutes_leaves_them_of_a_longer_session_too(db, squad):
+    call = NewCall(new_ulid(), squad.athletes[0], FRIDAY, CallKind.ADAPT, reason="flat", minutes=30.0, sure=True)
+    make_call(db, squad.squad, call, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    for minutes in (60.0, 120.0):
+        assert cell(read(db, squad, Changes({squad.on(FRIDAY).id: minutes})), 0, FRIDAY).plan == pytest.approx(150)
+
+
+def test_a_closed_day_is_closed_and_a_coach_learns_no_reason(db, squad):
+    gate = NewRestriction(squad.athletes[2], Availability.OUT, "", "Shoulder", TODAY, None)
+    clinical.restrict(db, squad.squad, gate, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    for audiences in (ALL, LEAST):
+        row = read(db, squad, audiences=audiences).rows[2]
+        assert all(one.closed for one in row.cells)
+        assert "Shoulder" not in repr(row)
+    (proposal,) = proposals(db, squad)
+    assert squad.athletes[2] not in {one.athlete_id for one in proposal.own}
+
+
+def test_a_plan_that_holds_needs_no_change(db, squad):
+    (proposal,) = proposals(db, squad)
+    assert (proposal.said, proposal.holds, proposal.proven) == ("The plan holds as it is.", True, True)
+    assert proposal.changes == Changes()
+
+
+def test_every_proposal_holds_by_the_grids_own_arithmetic(db, squad):
+    longer(db, squad, FRIDAY, 200.0)
+    capped(db, squad, 3, 240)
+    before = read(db, squad)
+    assert before.over_people == 4
+    found = proposals(db, squad)
+    assert [bool(one.sessions) for one in found] == [True, False]
+    for proposal in found:
+        assert proposal.holds
+        assert proposal.proven
+        assert read(db, squad, proposal.changes).over_cells == 0, proposal.said
+    squads, alone = found
+    assert squads.sessions[0].title == "Court"
+    assert "less of Court on Fri 13 March" in squads.said
+    assert {one.athlete_id for one in alone.own} == set(squad.athletes)
+    assert {one.athlete_id for one in squads.own} == {squad.athletes[3]}
+
+
+def test_what_cannot_hold_says_which_limit_gives_way_and_by_how_much(db, squad):
+    session = squad.on(FRIDAY)
+    wanted = making.as_wanted(squad.squad, session)
+    match = replace(wanted, kind=SessionKind.MATCH, minutes=60.0, effort=9.0, opponent="X")
+    making.change_session(db, squad.squad, session.id, match, version=WHATEVER, stamp=BY)
+    capped(db, squad, 0, 400)
+    (proposal,) = proposals(db, squad)
+    assert not proposal.holds
+    assert proposal.give_way == ["Cap on a day's load (Session load) for A: by 35\u00a0%"]
+    assert proposal.said == "The week cannot hold: 1 limit would have to give way."
+
+
+def test_only_sessions_of_the_week_that_are_still_to_come_are_tried(db, squad):
+    done, far = squad.on(TODAY - timedelta(days=1)), squad.on(TODAY + timedelta(days=7))
+    for name, minutes in ((done.id, 30.0), (far.id, 30.0), (squad.on(FRIDAY).id, 2000.0), (new_ulid(), 30.0)):
+        with pytest.raises(Invalid):
+            read(db, squad, Changes({name: minutes}))
+    with pytest.raises(Invalid):
+        read(db, squad, Changes(own={(squad.athletes[0], done.id): 10.0}))
+
+
+def test_own_minutes_are_kept_until_they_are_taken_back(db, squad):
+    session, athlete = squad.on(FRIDAY), squad.athletes[0]
+    key = (athlete, session.id)
+    saving.plan_own(db, squad.squad, {key: 20.0}, stamp=BY)
+    assert saving.own_plans(db, [session.id]) == {key: 20.0}
+    saving.plan_own(db, squad.squad, {key: 35.0}, stamp=BY)
+    assert saving.own_plans(db, [session.id]) == {key: 35.0}
+    saving.plan_own(db, squad.squad, {key: None}, stamp=BY)
+    assert saving.own_plans(db, [session.id]) == {}
+    with pytest.raises(Invalid, match="was done already"):
+        saving.plan_own(db, squad.squad, {(athlete, squad.on(TODAY - timedelta(days=1)).id): 5.0}, stamp=BY)
+    with pytest.raises(NotFound):
+        saving.plan_own(db, squad.squad, {(999_999, session.id): 5.0}, stamp=BY)
+
+
+def test_who_plans_what_somebody_planned_meanwhile_is_told(db, squad):
+    edition = read(db, squad).edition
+    saving.check_edition(db, squad.squad, TODAY, edition)
+    saving.plan_own(db, squad.squad, {(squad.athletes[0], squad.on(FRIDAY).id): 20.0}, stamp=BY)
+    with pytest.raises(Stale, match="planned this week meanwhile"):
+        saving.check_edition(db, squad.squad, TODAY, edition)
+
+
+def test_an_empty_squad_has_no_week(db, squad):
+    long_ago = TODAY - timedelta(days=300)
+    assert read(db, squad, day=long_ago) is None
+    assert proposals(db, squad, day=long_ago) == []

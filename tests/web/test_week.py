@@ -1,0 +1,85 @@
+"""The week over HTTP: who plans, undo as what comes back, and two who plan at once."""
+
+from datetime import timedelta
+
+import pytest
+
+from tests.conftest import TODAY
+from uvren.store.models import Role
+
+FRIDAY = TODAY + timedelta(days=1)
+
+
+@pytest.fixture
+def week(squad):
+    return f"/api/squads/{squad.squad.slug}/week"
+
+
+def edition(client, week):
+    return client.get(f"{week}?day={TODAY}").json["edition"]
+
+
+def plans(client, week):
+    days = client.get(f"{week}?day={TODAY}").json
+    return [row["cells"][1]["plan"] for row in days["rows"]], days["days"][1]["sessions"][0]["minutes"]
+
+
+def body(client, week, squad, minutes=90, own=()):
+    sessions = [] if minutes is None else [{"session_id": squad.on(FRIDAY).id, "minutes": minutes}]
+    own = [{"athlete_id": squad.athletes[i], "session_id": squad.on(FRIDAY).id, "minutes": each} for i, each in own]
+    return {"day": str(TODAY), "edition": edition(client, week), "sessions": sessions, "own": own}
+
+
+@pytest.mark.parametrize("role", [Role.PERFORMANCE, Role.COACH])
+def test_a_week_is_planned_and_put_back_with_what_comes_back(sign_in_as, squad, week, role):
+    client = sign_in_as(role)
+    assert plans(client, week) == ([300] * 4, 60)
+    saved = client.write("PUT", week, body(client, week, squad, own=[(0, 40), (1, 50)]))
+    assert saved.status_code == 200, saved.json
+    assert plans(client, week) == ([200, 250, 450, 450], 90)
+    assert saved.json["edition"] == edition(client, week)
+    back = {"day": str(TODAY), **saved.json}
+    assert client.write("PUT", week, back).status_code == 200
+    assert plans(client, week) == ([300] * 4, 60)
+
+
+def test_undo_brings_back_the_minutes_that_somebody_had_of_their_own(staff, squad, week):
+    staff.write("PUT", week, body(staff, week, squad, None, own=[(0, 40)]))
+    saved = staff.write("PUT", week, body(staff, week, squad, 30, own=[(1, 20)])).json
+    assert plans(staff, week) == ([150, 100, 150, 150], 30)
+    staff.write("PUT", week, {"day": str(TODAY), **saved})
+    assert plans(staff, week) == ([200, 300, 300, 300], 60)
+
+
+def test_of_two_who_plan_at_once_the_second_is_told_and_nothing_is_lost(staff, squad, week):
+    mine = body(staff, week, squad, 45)
+    assert staff.write("PUT", week, body(staff, week, squad, 75)).status_code == 200
+    refused = staff.write("PUT", week, mine)
+    assert refused.status_code == 409
+    assert "planned this week meanwhile" in refused.json["detail"]
+    assert plans(staff, week)[1] == 75
+
+
+def test_trying_out_saves_nothing(staff, squad, week):
+    before = edition(staff, week)
+    tried = staff.write("POST", f"{week}/tried", {
+        "day": str(TODAY), "sessions": [{"session_id": squad.on(FRIDAY).id, "minutes": 90}]})  # fmt: skip
+    assert [row["cells"][1]["plan"] for row in tried.json["rows"]] == [450] * 4
+    assert edition(staff, week) == before
+    wrong = staff.write("POST", f"{week}/tried", {
+        "day": str(TODAY), "sessions": [{"session_id": squad.on(FRIDAY).id, "minutes": 700}]})  # fmt: skip
+    assert wrong.status_code == 422
+    assert wrong.json["detail"] == "Minutes are 0 to 600."
+
+
+def test_a_proposal_that_is_saved_holds(staff, squad, week):
+    staff.write("PUT", week, body(staff, week, squad, 200))
+    assert staff.get(f"{week}?day={TODAY}").json["over_people"] == 4
+    found = staff.get(f"{week}/proposals?day={TODAY}").json["proposals"]
+    assert all(one["holds"] for one in found)
+    first = found[0]
+    own = [{key: one[key] for key in ("athlete_id", "session_id")} | {"minutes": one["after"]} for one in first["own"]]
+    sessions = [{"session_id": one["session_id"], "minutes": one["after"]} for one in first["sessions"]]
+    planned = {"day": str(TODAY), "edition": edition(staff, week), "sessions": sessions, "own": own}
+    assert staff.write("PUT", week, planned).status_code == 200
+    assert staff.get(f"{week}?day={TODAY}").json["said"] == "The plan holds every limit for all 4."
