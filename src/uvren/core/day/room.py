@@ -102,10 +102,7 @@ def day_rooms(
     touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
     out = []
     rooms = rooms_of(*_least_of_each(names, np.vstack(parts)))
-    told = [(now.loads, np.ones(rows, dtype=bool))]
-    if unrated is not None:
-        told.append((unrated.high, some))
-    held = _held_after(rooms, told, rules, np.flatnonzero(touched & used_up), column, now.settings)
+    held = _held_after(rooms, now, unrated, rules, np.flatnonzero(touched & used_up), column)
     for row, room in enumerate(rooms):
         ramp = ramps.get(row)
         if row in ramps and ramp is None:
@@ -179,13 +176,15 @@ def _in_reach(unrated: Unrated, hidden: Bools, column: int) -> Floats:
 
 
 def _held_after(
-    rooms: Sequence[Room], known: Sequence[tuple[DailyLoads, Bools]], rules: Sequence[Rule], rows: Ints, column: int,
-    settings: Settings,
-) -> dict[int, Room]:  # fmt: skip
+    rooms: Sequence[Room], now: Workload, unrated: Unrated | None, rules: Sequence[Rule], rows: Ints, column: int
+) -> dict[int, Room]:
     """Rooms that hold when they are used up: a rule that is silent on what is there may speak on what is added.
 
-    ``known`` are loads with the rows they are said of. Only of rows whose room has to be less.
+    Only of rows whose room has to be less.
     """
+    known = [(now.loads, np.ones(len(rooms), dtype=bool))]
+    if unrated is not None:
+        known.append((unrated.high, unrated.missing > 0))
     asked = [rule for rule in rules if not rule.floor]
 
     def broken(of: Ints, added: Floats) -> Ints:
@@ -194,7 +193,7 @@ def _held_after(
         for loads, said_of in known:
             mine = loads.of_rows(of)
             used = mine.with_day(mine.date_of(column), mine.values[:, column] + added)
-            work = Workload(used, settings)
+            work = Workload(used, now.settings)
             for place, rule in enumerate(asked):
                 out[rule.at(of).broken(work)[:, column] & said_of[of] & (out < 0)] = place
         return out

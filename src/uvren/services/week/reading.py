@@ -195,20 +195,16 @@ def _said(cells: int, people: int, everybody: int) -> str:
 
 def _heads(squad: Squad, first: date, sessions: Sequence[Session], changes: Changes) -> list[WeekDay]:
     zone = ZoneInfo(squad.time_zone)
-    return [
-        WeekDay(
-            day,
-            [
-                SessionHead(
-                    one.id, one.opponent or one.title, one.kind, f"{one.starts_at.astimezone(zone):%H:%M}", one.planned_minutes,
-                    changes.sessions.get(one.id, one.planned_minutes), one.planned_effort, one.done,
-                )
-                for one in sessions
-                if one.day == day
-            ],
+
+    def head(one: Session) -> SessionHead:
+        at, planned = f"{one.starts_at.astimezone(zone):%H:%M}", one.planned_minutes
+        typed = changes.sessions.get(one.id, planned)
+        return SessionHead(
+            one.id, one.opponent or one.title, one.kind, at, planned, typed, one.planned_effort, one.done
         )
-        for day in (first + timedelta(days=i) for i in range(DAYS))
-    ]  # fmt: skip
+
+    days = (first + timedelta(days=i) for i in range(DAYS))
+    return [WeekDay(day, [head(one) for one in sessions if one.day == day]) for day in days]
 
 
 def _row(
