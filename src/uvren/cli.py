@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | user | worker | import | export | analyse | room | plan | metrics | openapi``.
+"""The command line: ``uvren serve | user | worker | import | export | analyse | room | plan | lighter | metrics …``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -69,6 +69,20 @@ def plan(
 
     try:
         answer = commands.plan(problem, seconds)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(json.dumps(answer, indent=1))
+
+
+@app.command()
+def lighter(
+    plan: Annotated[Path, typer.Argument(help="JSON with lifts and minutes of sport; see docs/plan.md.")],
+) -> None:
+    """A lighter week: each planned line made less, with what all of it comes to before and after."""
+    from uvren import commands
+
+    try:
+        answer = commands.lighter(plan)
     except commands.Unusable as error:
         fail(str(error))
     typer.echo(json.dumps(answer, indent=1))

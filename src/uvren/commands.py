@@ -145,6 +145,18 @@ def plan(problem: Path, seconds: float) -> dict[str, Any]:
         raise Unusable(str(error)) from error
 
 
+def lighter(plan: Path) -> dict[str, Any]:
+    """Planned lines made lighter."""
+    from uvren.files.lighter_json import lightened
+
+    try:
+        return lightened(plan)
+    except OSError as error:
+        raise Unusable(f"cannot read {error.filename}: {error.strerror}") from error
+    except (BadFile, CoreError) as error:
+        raise Unusable(str(error)) from error
+
+
 def metrics(recording: Path, kind: str, anchors: Path) -> dict[str, Any]:
     """What a recording (CSV with ``t`` in seconds) comes to, under the anchors of one athlete."""
     from uvren.core import recordings as rec
