@@ -65,6 +65,26 @@ def test_what_was_planned_is_undone(staff):
     expect(court).to_have_value("45")
 
 
+def test_a_match_is_moved_with_keys_and_the_week_is_solved_again(staff):
+    staff.goto(WEEK)
+    before = count(staff)
+    match = staff.get_by_role("button", name="Lindhav at 18:30")
+    match.focus()
+    staff.keyboard.press("Alt+ArrowLeft")
+    expect(staff.get_by_text("from Sat 14")).to_be_visible()
+    expect(staff.get_by_role("region", name="Proposal")).to_be_visible()
+    # Over the edge of the week it does not go.
+    for _ in range(3):
+        staff.get_by_role("button", name="Lindhav at 18:30").focus()
+        staff.keyboard.press("Alt+ArrowLeft")
+    first = staff.get_by_role("columnheader", name=re.compile("Thu 12"))
+    expect(first).to_contain_text("Lindhav")
+    assert count(staff) != before
+    staff.get_by_role("button", name="Back to the plan").click()
+    expect(staff.get_by_role("columnheader", name=re.compile("Sat 14"))).to_contain_text("Lindhav")
+    assert count(staff) == before
+
+
 def test_a_coach_plans_the_week_and_learns_no_reason(coach):
     coach.goto(WEEK)
     count(coach)

@@ -149,8 +149,37 @@ def test_what_cannot_hold_says_which_limit_gives_way_and_by_how_much(db, squad):
     capped(db, squad, 0, 400)
     (proposal,) = proposals(db, squad)
     assert not proposal.holds
-    assert proposal.give_way == ["Cap on a day's load (Session load) for A: by 35\u00a0%"]
+    assert proposal.give_way == ["Cap on a day's load (Session load) for A: by 140"]
     assert proposal.said == "The week cannot hold: 1 limit would have to give way."
+
+
+def test_a_session_that_is_tried_on_another_day_is_there_as_it_will_be_when_it_is_moved(db, squad):
+    sunday = TODAY + timedelta(days=(6 - TODAY.weekday()) % 7)
+    session = squad.on(FRIDAY)
+    call = NewCall(new_ulid(), squad.athletes[0], sunday, CallKind.ADAPT, reason="flat", minutes=30.0, sure=True)
+    make_call(db, squad.squad, call, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    tried = read(db, squad, Changes({session.id: 80.0}, days={session.id: sunday}))
+    assert [len(day.sessions) for day in tried.days if day.day in (FRIDAY, sunday)] == [0, 1]
+    assert [cell(tried, row, sunday).plan for row in (0, 1)] == pytest.approx([150, 400])
+    assert cell(tried, 1, FRIDAY).plan == 0
+    wanted = replace(making.as_wanted(squad.squad, session), day=sunday, minutes=80.0)
+    making.change_session(db, squad.squad, session.id, wanted, version=WHATEVER, stamp=BY)
+    moved = read(db, squad)
+    assert [row.cells for row in moved.rows] == [row.cells for row in tried.rows]
+    assert proposals(db, squad) == proposals(db, squad)
+    with pytest.raises(Invalid, match="within the week"):
+        read(db, squad, Changes(days={session.id: TODAY + timedelta(days=9)}))
+
+
+def test_what_is_tried_is_solved_as_it_is_tried(db, squad):
+    session = squad.on(FRIDAY)
+    tried = Changes({session.id: 200.0})
+    opened = open_week(db, squad.squad, TODAY, TODAY, tried)
+    first = propose(squad.squad, TODAY, opened, lambda: 20.0)[0]
+    assert first.holds
+    merged = Changes({**tried.sessions, **first.changes.sessions}, first.changes.own)
+    assert read(db, squad, tried).over_people == 4
+    assert read(db, squad, merged).over_cells == 0
 
 
 def test_only_sessions_of_the_week_that_are_still_to_come_are_tried(db, squad):

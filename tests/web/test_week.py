@@ -60,6 +60,19 @@ def test_of_two_who_plan_at_once_the_second_is_told_and_nothing_is_lost(staff, s
     assert plans(staff, week)[1] == 75
 
 
+def test_a_session_moves_with_everybodys_own_minutes_and_comes_back(staff, squad, week):
+    saturday = str(FRIDAY + timedelta(days=1))
+    planned = body(staff, week, squad, 50, own=[(0, 30)])
+    planned["sessions"][0]["day"] = saturday
+    saved = staff.write("PUT", week, planned)
+    assert saved.status_code == 200, saved.json
+    days = staff.get(f"{week}?day={TODAY}").json
+    assert [len(day["sessions"]) for day in days["days"][1:3]] == [0, 2]
+    assert [row["cells"][2]["plan"] for row in days["rows"]] == [450, 550, 550, 550]
+    assert staff.write("PUT", week, {"day": str(TODAY), **saved.json}).status_code == 200
+    assert plans(staff, week) == ([300] * 4, 60)
+
+
 def test_trying_out_saves_nothing(staff, squad, week):
     before = edition(staff, week)
     tried = staff.write("POST", f"{week}/tried", {
@@ -75,7 +88,7 @@ def test_trying_out_saves_nothing(staff, squad, week):
 def test_a_proposal_that_is_saved_holds(staff, squad, week):
     staff.write("PUT", week, body(staff, week, squad, 200))
     assert staff.get(f"{week}?day={TODAY}").json["over_people"] == 4
-    found = staff.get(f"{week}/proposals?day={TODAY}").json["proposals"]
+    found = staff.write("POST", f"{week}/proposals", {"day": str(TODAY)}).json["proposals"]
     assert all(one["holds"] for one in found)
     first = found[0]
     own = [{key: one[key] for key in ("athlete_id", "session_id")} | {"minutes": one["after"]} for one in first["own"]]

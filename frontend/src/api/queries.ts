@@ -70,11 +70,16 @@ export const triedWeekQuery = (slug: string, day: string, channel: string | null
     retry: false,
   });
 
-export const proposalsQuery = (slug: string, day: string, edition: string) =>
+export const proposalsQuery = (slug: string, day: string, edition: string, changes: WeekChanges) =>
   queryOptions({
-    queryKey: [slug, "week proposals", day, edition],
+    queryKey: [slug, "week proposals", day, edition, changes],
     queryFn: () =>
-      ask(api.GET("/api/squads/{slug}/week/proposals", { params: { path: { slug }, query: { day } } })),
+      ask(
+        api.POST("/api/squads/{slug}/week/proposals", {
+          params: { path: { slug } },
+          body: { day, ...changes },
+        }),
+      ),
     retry: false,
   });
 

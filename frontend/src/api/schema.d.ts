@@ -2037,10 +2037,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The smallest changes with which every limit holds */
-        get: operations["proposeWeek"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** The smallest changes with which every limit holds */
+        post: operations["proposeWeek"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6250,6 +6250,11 @@ export interface components {
         };
         /** SessionMinutesOut */
         "PlannedWeekOut.SessionMinutesOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
             /** Minutes */
             minutes: number;
             /** Session Id */
@@ -8717,8 +8722,16 @@ export interface components {
             /** Session Id */
             session_id: string;
         };
-        /** SessionMinutesIn */
+        /**
+         * SessionMinutesIn
+         * @description A session's minutes, and its day where that is another.
+         */
         "TriedIn.SessionMinutesIn": {
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
             /** Minutes */
             minutes: number;
             /** Session Id */
@@ -8835,11 +8848,16 @@ export interface components {
         };
         /**
          * SessionHead
-         * @description A session of the week as it is planned; ``typed`` are its minutes with what is tried out.
+         * @description A session of the week: its day and minutes as planned, and ``typed``, its minutes with what is tried out.
          */
         "WeekOut.SessionHead": {
             /** At */
             at: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
             /** Done */
             done: boolean;
             /** Effort */
@@ -8936,8 +8954,16 @@ export interface components {
             /** Session Id */
             session_id: string;
         };
-        /** SessionMinutesIn */
+        /**
+         * SessionMinutesIn
+         * @description A session's minutes, and its day where that is another.
+         */
         "WeekPlanIn.SessionMinutesIn": {
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
             /** Minutes */
             minutes: number;
             /** Session Id */
@@ -13229,16 +13255,18 @@ export interface operations {
     };
     proposeWeek: {
         parameters: {
-            query: {
-                day: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 slug: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TriedIn"];
+            };
+        };
         responses: {
             /** @description Successful response */
             200: {

@@ -7,7 +7,7 @@ import { shortDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import type { useWeek } from "./useWeek";
-import { byPerson, changesOf, isNothing } from "./weekStates";
+import { byPerson, changesOf } from "./weekStates";
 
 interface Props {
   place: Place;
@@ -17,15 +17,15 @@ interface Props {
 
 /** The smallest changes with which the week holds, one at a time; tried on the grid, or saved. */
 export function Proposals({ place, week, of }: Props) {
-  const found = useQuery(proposalsQuery(place.squad.slug, place.day, week.edition));
+  const found = useQuery(proposalsQuery(place.squad.slug, place.day, week.edition, of.changes));
   const [at, setAt] = useState(0);
-  if (found.isPending) return <p role="status">Looking for the smallest change …</p>;
-  if (found.isError) return <p className="over">{found.error.message}</p>;
-  const all = found.data.proposals;
+  const all = found.data?.proposals ?? [];
   const proposal = all[Math.min(at, all.length - 1)];
   return (
     <>
       {of.trying && <Tried of={of} />}
+      {found.isPending && <p role="status">Looking for the smallest change …</p>}
+      {found.isError && !of.wrong && <p className="over">{found.error.message}</p>}
       {proposal && (
         <>
           <p className="week-which">
@@ -65,7 +65,8 @@ function Tried({ of }: { of: Props["of"] }) {
 }
 
 function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
-  const changes = changesOf(proposal);
+  const nothing = proposal.sessions.length + proposal.own.length === 0;
+  const changes = changesOf(proposal, of.changes);
   return (
     <section aria-label="Proposal">
       <h2 className="week-said">{proposal.said}</h2>
@@ -104,7 +105,7 @@ function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
           </dl>
         </>
       )}
-      {!isNothing(changes) && (
+      {!nothing && (
         <div className="form-actions">
           {!of.trying && (
             <Button size="sm" loading={of.apply.isPending} onClick={() => of.apply.mutate(changes)}>
@@ -121,7 +122,7 @@ function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
           {of.apply.error.message}
         </p>
       )}
-      {proposal.holds && !isNothing(changes) && <p className="quiet">With all of it every limit holds.</p>}
+      {proposal.holds && !nothing && <p className="quiet">With all of it every limit holds.</p>}
     </section>
   );
 }

@@ -1,13 +1,12 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Week, WeekCell, WeekRow, WeekSession } from "../../api/client";
+import type { Week, WeekCell, WeekRow } from "../../api/client";
 import { Notch } from "../../charts/Notch";
 import { RoomSlot } from "../../charts/RoomSlot";
 import { SpareTicks } from "../../charts/SpareTicks";
-import { shortDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
-import { typedNumber } from "../../kit/fields";
+import { type OnSession, WeekHeads } from "./WeekHeads";
 import { cellText, type Group, groupsOf, isOver, spare, standsOut } from "./weekStates";
 
 interface GridProps {
@@ -15,11 +14,11 @@ interface GridProps {
   week: Week;
   /** As it is planned, where something else is tried out. */
   planned: Week;
-  onMinutes?: (session: string, minutes: number, planned: number) => void;
+  onSession?: OnSession;
 }
 
 /** Days side by side, people below each other: load of room in each cell. */
-export function WeekGrid({ place, week, planned, onMinutes }: GridProps) {
+export function WeekGrid({ place, week, planned, onSession }: GridProps) {
   const [opened, setOpened] = useState<string[]>([]);
   const loads = week.rows.flatMap((row) =>
     row.cells.map((cell) => Math.max(cell.plan, Math.min(cell.room ?? 0, 1.6 * cell.plan))),
@@ -36,18 +35,7 @@ export function WeekGrid({ place, week, planned, onMinutes }: GridProps) {
           <th scope="col" className="quiet">
             Sessions: minutes at planned effort. Cells: {week.channel.name.toLowerCase()} of room
           </th>
-          {week.days.map(({ day, sessions }) => (
-            <th
-              key={day}
-              scope="col"
-              className={sessions.some((one) => one.kind === "match") ? "match" : undefined}
-            >
-              <span className="week-day">{shortDay(day)}</span>
-              {sessions.map((one) => (
-                <Session key={one.id} one={one} {...(onMinutes && { onMinutes })} />
-              ))}
-            </th>
-          ))}
+          <WeekHeads week={week} {...(onSession && { onSession })} />
         </tr>
       </thead>
       {groupsOf(week.rows).map((group) => (
@@ -62,46 +50,6 @@ export function WeekGrid({ place, week, planned, onMinutes }: GridProps) {
         />
       ))}
     </table>
-  );
-}
-
-/** A session in the head of its day; its minutes can be typed. */
-function Session({ one, onMinutes }: { one: WeekSession; onMinutes?: GridProps["onMinutes"] }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const change = one.typed - one.minutes;
-  const take = () => {
-    const minutes = typedNumber(typed ?? "");
-    if (typed !== null && !Number.isNaN(minutes)) onMinutes?.(one.id, minutes, one.minutes);
-    setTyped(null);
-  };
-  return (
-    <span className={`week-session${one.kind === "match" ? " is-match" : ""}`}>
-      <span className="what" title={one.title}>
-        {one.title}
-      </span>
-      {onMinutes && !one.done && one.kind !== "match" ? (
-        <input
-          aria-label={`Minutes of ${one.title} at ${one.at}`}
-          inputMode="decimal"
-          value={typed ?? say.short(one.typed)}
-          onFocus={(event) => event.target.select()}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={take}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") take();
-            if (event.key === "Escape") setTyped(null);
-          }}
-        />
-      ) : (
-        <b>{say.short(one.typed)}</b>
-      )}
-      <span className="quiet">at {say.short(one.effort)}</span>
-      {change !== 0 && (
-        <span className="week-chip">
-          {change > 0 ? "+" : "−"} {say.short(Math.abs(change))} min
-        </span>
-      )}
-    </span>
   );
 }
 

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { Week } from "../../api/client";
+import type { Week, WeekSession } from "../../api/client";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { Select } from "../../kit/fields";
@@ -8,7 +8,7 @@ import { Beside } from "../../kit/Panel";
 import { Proposals } from "./Proposals";
 import { useWeek } from "./useWeek";
 import { WeekGrid } from "./WeekGrid";
-import { NOTHING, withMinutes } from "./weekStates";
+import { NOTHING, withSession } from "./weekStates";
 import "./week.css";
 
 /** Seven days of everybody: the plan against room, and the smallest change with which it holds. */
@@ -61,8 +61,8 @@ export default function WeekScreen({ place }: { place: Place }) {
                 week={shown}
                 planned={data}
                 {...(may && {
-                  onMinutes: (session: string, minutes: number, planned: number) =>
-                    setChanges(withMinutes(changes, session, minutes, planned)),
+                  onSession: (one: WeekSession, wanted: { minutes?: number; day?: string }) =>
+                    setChanges(withSession(changes, one, wanted)),
                 })}
               />
             </Beside>

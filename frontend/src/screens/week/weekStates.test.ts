@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { Proposal, WeekCell, WeekRow } from "../../api/client";
+import type { Proposal, WeekCell, WeekRow, WeekSession } from "../../api/client";
 import {
   byPerson,
   cellText,
@@ -9,7 +9,7 @@ import {
   NOTHING,
   spare,
   standsOut,
-  withMinutes,
+  withSession,
 } from "./weekStates";
 
 const cell = (more: Partial<WeekCell> = {}): WeekCell => ({
@@ -66,13 +66,30 @@ test("what is spare is room less the plan, and nothing is known without a figure
   expect([spare(cell()), spare(cell({ plan: 620 })), spare(cell({ room: null }))]).toEqual([200, -120, null]);
 });
 
-test("typed minutes replace those typed before, and as planned is no change", () => {
-  const once = withMinutes(NOTHING, "s", 60, 50);
+const court: WeekSession = {
+  id: "s",
+  title: "Court",
+  kind: "court",
+  at: "18:00",
+  day: "2026-03-13",
+  minutes: 50,
+  typed: 50,
+  effort: 5,
+  done: false,
+};
+
+test("typed minutes and days replace those typed before, and as planned is no change", () => {
+  const once = withSession(NOTHING, court, { minutes: 60 });
   expect(once.sessions).toEqual([{ session_id: "s", minutes: 60 }]);
-  expect(withMinutes(once, "s", 70, 50).sessions).toEqual([{ session_id: "s", minutes: 70 }]);
-  expect(withMinutes(withMinutes(once, "t", 10, 20), "s", 50, 50).sessions).toEqual([
-    { session_id: "t", minutes: 10 },
+  const moved = withSession(once, court, { day: "2026-03-14" });
+  expect(moved.sessions).toEqual([{ session_id: "s", minutes: 60, day: "2026-03-14" }]);
+  expect(withSession(moved, court, { minutes: 50 }).sessions).toEqual([
+    { session_id: "s", minutes: 50, day: "2026-03-14" },
   ]);
+  expect(withSession(withSession(moved, court, { minutes: 50 }), court, { day: "2026-03-13" })).toEqual(
+    NOTHING,
+  );
+  expect(withSession(moved, { ...court, id: "t" }, { minutes: 10 }).sessions).toHaveLength(2);
 });
 
 test("a proposal is sent as its minutes, and read by person", () => {
@@ -93,7 +110,7 @@ test("a proposal is sent as its minutes, and read by person", () => {
     sessions: [{ session_id: "s", title: "Court", day: "2026-03-13", before: 60, after: 45 }],
     own: [own("Ann", "s", 30), own("Bo", "s", 15), own("Ann", "t", 0)],
   };
-  expect(changesOf(proposal)).toEqual({
+  expect(changesOf(proposal, NOTHING)).toEqual({
     sessions: [{ session_id: "s", minutes: 45 }],
     own: [
       { athlete_id: 3, session_id: "s", minutes: 30 },
@@ -101,6 +118,23 @@ test("a proposal is sent as its minutes, and read by person", () => {
       { athlete_id: 3, session_id: "t", minutes: 0 },
     ],
   });
+  const tried = {
+    sessions: [
+      { session_id: "s", minutes: 70, day: "2026-03-14" },
+      { session_id: "u", minutes: 20 },
+    ],
+    own: [
+      { athlete_id: 3, session_id: "s", minutes: 50 },
+      { athlete_id: 9, session_id: "s", minutes: 5 },
+    ],
+  };
+  const both = changesOf(proposal, tried);
+  expect(both.sessions).toEqual([
+    { session_id: "s", minutes: 45, day: "2026-03-14" },
+    { session_id: "u", minutes: 20 },
+  ]);
+  expect(both.own).toHaveLength(4);
+  expect(both.own?.[0]).toEqual({ athlete_id: 9, session_id: "s", minutes: 5 });
   expect(byPerson(proposal.own).map(([name, lines]) => [name, lines.length])).toEqual([
     ["Ann", 2],
     ["Bo", 1],

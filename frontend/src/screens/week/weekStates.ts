@@ -1,6 +1,6 @@
 /** What a week says of its cells, and what is tried out in it. */
 
-import type { Proposal, WeekCell, WeekChanges, WeekRow } from "../../api/client";
+import type { Proposal, WeekCell, WeekChanges, WeekRow, WeekSession } from "../../api/client";
 import * as say from "../../frame/numbers";
 
 export const NOTHING: WeekChanges = { sessions: [], own: [] };
@@ -44,26 +44,42 @@ export function cellText(cell: WeekCell): string {
   return `${say.load(cell.plan)} of ${say.room(cell.room)}${over}${also}`;
 }
 
-/** What a proposal changes, as it is sent. */
-export const changesOf = (proposal: Proposal): WeekChanges => ({
-  sessions: proposal.sessions.map((one) => ({ session_id: one.session_id, minutes: one.after })),
-  own: proposal.own.map((one) => ({
+/** What a proposal changes beside what is tried out already, as it is sent. */
+export function changesOf(proposal: Proposal, tried: WeekChanges): WeekChanges {
+  const after = new Map(proposal.sessions.map((one) => [one.session_id, one.after]));
+  const before = tried.sessions ?? [];
+  const sessions = [
+    ...before.map((one) => ({ ...one, minutes: after.get(one.session_id) ?? one.minutes })),
+    ...[...after]
+      .filter(([id]) => !before.some((one) => one.session_id === id))
+      .map(([session_id, minutes]) => ({ session_id, minutes })),
+  ];
+  const mine = proposal.own.map((one) => ({
     athlete_id: one.athlete_id,
     session_id: one.session_id,
     minutes: one.after,
-  })),
-});
+  }));
+  const same = (one: { athlete_id: number; session_id: string }) =>
+    mine.some((other) => other.athlete_id === one.athlete_id && other.session_id === one.session_id);
+  return { sessions, own: [...(tried.own ?? []).filter((one) => !same(one)), ...mine] };
+}
 
-/** Minutes typed for a session, in place of those typed before; as planned takes them out. */
-export function withMinutes(
+/** A session with other minutes or on another day, in place of what was tried of it; as planned takes it out. */
+export function withSession(
   changes: WeekChanges,
-  session: string,
-  minutes: number,
-  planned: number,
+  one: WeekSession,
+  wanted: { minutes?: number; day?: string },
 ): WeekChanges {
-  const others = (changes.sessions ?? []).filter((one) => one.session_id !== session);
-  const sessions = minutes === planned ? others : [...others, { session_id: session, minutes }];
-  return { sessions, own: changes.own ?? [] };
+  const tried = (changes.sessions ?? []).find((each) => each.session_id === one.id);
+  const minutes = wanted.minutes ?? tried?.minutes ?? one.minutes;
+  const day = wanted.day ?? tried?.day ?? one.day;
+  const others = (changes.sessions ?? []).filter((each) => each.session_id !== one.id);
+  const moved = day === one.day ? {} : { day };
+  const asPlanned = minutes === one.minutes && day === one.day;
+  return {
+    sessions: asPlanned ? others : [...others, { session_id: one.id, minutes, ...moved }],
+    own: changes.own ?? [],
+  };
 }
 
 export const isNothing = (changes: WeekChanges) =>

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
@@ -25,7 +26,8 @@ from uvren.store.queries.session import KIND_CODES
 class Plan:
     """Work still to come, an item each: whose (row), when (column), which session, its kind, minutes, effort.
 
-    ``share`` and ``cap`` are what stands of it: a share of the minutes, and the most effort; ``stands`` is why.
+    ``share`` and ``cap`` are what stands of it: a share of the minutes, and the most effort; ``stands`` is why,
+    by row and column, where anything was said.
     """
 
     row: np.ndarray
@@ -37,16 +39,18 @@ class Plan:
     share: Floats
     cap: Floats
     session: list[str]
-    stands: list[Standing]
+    stands: Mapping[tuple[int, int], Standing]
 
-    def with_minutes(self, minutes: Floats) -> Plan:
-        """The same plan with other minutes, shape (items,); what stands of them follows."""
+    def changed(self, minutes: Floats, column: np.ndarray) -> Plan:
+        """The same plan with other minutes on other days, shapes (items,); what stands of them follows."""
         total: dict[tuple[int, int], float] = defaultdict(float)
-        keys = list(zip(self.row.tolist(), self.column.tolist(), strict=True))
+        keys = list(zip(self.row.tolist(), column.tolist(), strict=True))
         for key, each in zip(keys, minutes.tolist(), strict=True):
             total[key] += each
-        share = [one.share(total[key]) for one, key in zip(self.stands, keys, strict=True)]
-        return replace(self, minutes=minutes, share=np.array(share, dtype=np.float64))
+        stands = [self.stands.get(key, PLANNED) for key in keys]
+        share = [one.share(total[key]) for one, key in zip(stands, keys, strict=True)]
+        return replace(self, minutes=minutes, column=column, share=np.array(share, dtype=np.float64),
+                       cap=np.array([one.cap for one in stands], dtype=np.float64))  # fmt: skip
 
     def loads(
         self, shape: tuple[int, int], definition: Definition, rate: Floats, *, as_written: bool = False
@@ -109,24 +113,28 @@ def plan_ahead(
     own: dict[str, dict[int, Any]] = defaultdict(dict)
     for row in queries.day.own_plans(db, list(sessions)):
         own[row.session_id][row.athlete_id] = row
-    items: list[tuple[int, int, int, float, float, str | None, str, Standing]] = []
+    items: list[tuple[int, int, int, float, float, str | None, str]] = []
     for session in sessions.values():
         column, kind = (session.day - span.first).days, KIND_CODES[session.kind]
         for athlete, index in row_of.items():
             minutes, effort = planned_for(session, own[session.id].get(athlete))
-            stands = standing.get((athlete, session.day), PLANNED)
-            items.append((index, column, kind, minutes, effort, session.place, session.id, stands))
-    columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 8
-    minutes_of = np.array(columns[3], dtype=np.float64)
+            items.append((index, column, kind, minutes, effort, session.place, session.id))
+    columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 7
+    minutes_of, days = np.array(columns[3], dtype=np.float64), np.array(columns[1], dtype=np.int64)
+    nothing_said = np.ones(len(items))
     return Plan(
         row=np.array(columns[0], dtype=np.int64),
-        column=np.array(columns[1], dtype=np.int64),
+        column=days,
         kind=np.array(columns[2], dtype=np.int64),
         minutes=minutes_of,
         effort=np.array(columns[4], dtype=np.float64),
         place=list(columns[5]),
-        share=np.ones(len(items)),
-        cap=np.array([one.cap for one in columns[7]], dtype=np.float64),
+        share=nothing_said,
+        cap=nothing_said,
         session=list(columns[6]),
-        stands=list(columns[7]),
-    ).with_minutes(minutes_of)
+        stands={
+            (row_of[athlete], (day - span.first).days): one
+            for (athlete, day), one in standing.items()
+            if athlete in row_of
+        },
+    ).changed(minutes_of, days)

@@ -31,20 +31,22 @@ LONGEST = 600.0
 
 @dataclass(frozen=True)
 class Changes:
-    """Minutes other than those that are planned: of sessions, and of one athlete's part in a session."""
+    """What is other than planned: a session's minutes or day, and one athlete's minutes in a session."""
 
     sessions: Mapping[str, float] = field(default_factory=dict)
     own: Mapping[tuple[int, str], float] = field(default_factory=dict)
+    days: Mapping[str, date] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class SessionHead:
-    """A session of the week as it is planned; ``typed`` are its minutes with what is tried out."""
+    """A session of the week: its day and minutes as planned, and ``typed``, its minutes with what is tried out."""
 
     id: str
     title: str
     kind: SessionKind
     at: str
+    day: date
     minutes: float
     typed: float
     effort: float
@@ -101,11 +103,18 @@ class Week:
 
 @dataclass(frozen=True)
 class Opened:
-    """What a week is read from: a desk for each channel, with what is tried out, and the sessions still to come."""
+    """What a week is read from: a desk for each channel, with what is tried out, and the sessions of it."""
 
     desks: list[SquadDesk]
     sessions: list[Session]
     edition: str
+    changes: Changes
+
+    def minutes(self, session: Session) -> float:
+        return self.changes.sessions.get(session.id, session.planned_minutes)
+
+    def day(self, session: Session) -> date:
+        return self.changes.days.get(session.id, session.day)
 
 
 def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Changes) -> Opened:
@@ -119,11 +128,14 @@ def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Ch
             raise Invalid("This is no session of the week that is still to come.", field="sessions")
         if not 0 <= minutes <= LONGEST:
             raise Invalid(f"Minutes are 0 to {LONGEST:g}.", field=f"sessions.{name}")
+    for name, day in changes.days.items():
+        if name not in open_ or not first <= day <= last:
+            raise Invalid("A session moves within the week, while it is still to come.", field=f"sessions.{name}")
     if any(session not in open_ or minutes < 0 for (_, session), minutes in changes.own.items()):
         raise Invalid("This is nobody's part in a session still to come.", field="own")
     edition = edition_of(db, sessions)
     planned = {one.id: one.planned_minutes for one in sessions}
-    return Opened([_tried(opened, changes, planned) for opened in desks], sessions, edition)
+    return Opened([_tried(opened, changes, planned) for opened in desks], sessions, edition, changes)
 
 
 def edition_of(db: DbSession, sessions: Sequence[Session]) -> str:
@@ -135,16 +147,18 @@ def edition_of(db: DbSession, sessions: Sequence[Session]) -> str:
 
 def _tried(opened: SquadDesk, changes: Changes, planned: Mapping[str, float]) -> SquadDesk:
     """The desk with other minutes in its plan."""
-    if not changes.sessions and not changes.own:
+    if changes == Changes():
         return opened
     plan, desk = opened.plan, opened.desk
-    minutes = plan.minutes.copy()
+    minutes, column = plan.minutes.copy(), plan.column.copy()
     for i, (session, row) in enumerate(zip(plan.session, plan.row.tolist(), strict=True)):
         if session in changes.sessions:
             after = followed(float(minutes[i]), planned[session], changes.sessions[session])
             minutes[i] = minutes[i] if after is None else after
         minutes[i] = changes.own.get((opened.members[row].athlete_id, session), minutes[i])
-    tried = plan.with_minutes(minutes)
+        if session in changes.days:
+            column[i] = desk.planned.column(changes.days[session])
+    tried = plan.changed(minutes, column)
     shape = desk.planned.load.shape
     before, after_ = (one.loads(shape, opened.definition, opened.rate) for one in (plan, tried))
     load = desk.planned.load - before + after_
@@ -162,12 +176,10 @@ def read_week(
     opened = open_week(db, squad, first, today, changes)
     if not opened.desks:
         return None
-    return week_of(squad, first, opened, changes, channel, audiences)
+    return week_of(squad, first, opened, channel, audiences)
 
 
-def week_of(
-    squad: Squad, first: date, opened: Opened, changes: Changes, channel: str | None, audiences: Set[Audience]
-) -> Week:
+def week_of(squad: Squad, first: date, opened: Opened, channel: str | None, audiences: Set[Audience]) -> Week:
     desks = opened.desks
     shown = next((one for one in desks if one.channel.code == channel), desks[0])
     ahead = {one.channel.code: days_ahead(one.desk, DAYS) for one in desks}
@@ -178,7 +190,7 @@ def week_of(
         first=first,
         channel=name_of(shown.channel),
         channels=[name_of(one.channel) for one in desks],
-        days=_heads(squad, first, opened.sessions, changes),
+        days=_heads(squad, first, opened),
         rows=rows,
         over_cells=cells,
         over_people=people,
@@ -193,18 +205,24 @@ def _said(cells: int, people: int, everybody: int) -> str:
     return f"The plan goes over a limit in {say.count(cells, 'cell')}, for {people} of {everybody}."
 
 
-def _heads(squad: Squad, first: date, sessions: Sequence[Session], changes: Changes) -> list[WeekDay]:
+def _heads(squad: Squad, first: date, opened: Opened) -> list[WeekDay]:
     zone = ZoneInfo(squad.time_zone)
 
     def head(one: Session) -> SessionHead:
-        at, planned = f"{one.starts_at.astimezone(zone):%H:%M}", one.planned_minutes
-        typed = changes.sessions.get(one.id, planned)
         return SessionHead(
-            one.id, one.opponent or one.title, one.kind, at, planned, typed, one.planned_effort, one.done
+            id=one.id,
+            title=one.opponent or one.title,
+            kind=one.kind,
+            at=f"{one.starts_at.astimezone(zone):%H:%M}",
+            day=one.day,
+            minutes=one.planned_minutes,
+            typed=opened.minutes(one),
+            effort=one.planned_effort,
+            done=one.done,
         )
 
     days = (first + timedelta(days=i) for i in range(DAYS))
-    return [WeekDay(day, [head(one) for one in sessions if one.day == day]) for day in days]
+    return [WeekDay(day, [head(one) for one in opened.sessions if opened.day(one) == day]) for day in days]
 
 
 def _row(

@@ -12,7 +12,7 @@ import numpy as np
 
 from uvren.core import plan, words
 from uvren.core.day.week import days_ahead
-from uvren.core.limits import title_of
+from uvren.core.limits import CATALOGUE, Unit, title_of
 from uvren.core.loads import DailyLoads
 from uvren.core.plan import Course, PlanLimit, PlanSession
 from uvren.core.units import EffortMinutes
@@ -27,6 +27,24 @@ SHORTEST = 15.0
 # What is done already of the first day, as a session that nothing changes.
 RECORDED = "recorded"
 ALONE = ({"squad": 1.0}, {"own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+
+
+@dataclass(frozen=True)
+class _Called:
+    """What a limit of the problem is called, and on which channel it is."""
+
+    title: str
+    channel: str
+    limit: PlanLimit
+
+    @property
+    def said(self) -> str:
+        return f"{self.title} ({self.channel})"
+
+    def amount(self, share: float) -> str:
+        """An excess as the limit itself counts: its load where it caps one, else a share of it."""
+        by_load = CATALOGUE[self.limit.rule].unit is Unit.LOAD
+        return words.number(share * (self.limit.value or 0.0)) if by_load else words.percent(share)
 
 
 @dataclass(frozen=True)
@@ -92,19 +110,19 @@ def propose(squad: Squad, first: date, opened: Opened, left: Callable[[], float]
     return found
 
 
-def course_of(squad: Squad, first: date, opened: Opened) -> tuple[Course, dict[str, tuple[str, str]]]:
+def course_of(squad: Squad, first: date, opened: Opened) -> tuple[Course, dict[str, _Called]]:
     """The week as a problem of the solver, and what its limits are called: title and whose, by id."""
     desks = opened.desks
     main = desks[0]
     athletes = tuple(plan.PlanAthlete(str(member.athlete_id)) for member in main.members)
-    sessions = [one for one in (_session(squad, one, desks) for one in opened.sessions) if one is not None]
+    sessions = [one for one in (_session(squad, one, opened) for one in opened.sessions) if one is not None]
     sessions += _recorded(first, desks)
     limits: list[PlanLimit] = []
-    names: dict[str, tuple[str, str]] = {}
+    names: dict[str, _Called] = {}
     for opened_one in desks:
         for limit, title, whose in (*_limits(first, opened_one), *_stand_ins(first, opened_one)):
             limits.append(limit)
-            names[limit.id] = (title, whose)
+            names[limit.id] = _Called(title, whose, limit)
     problem = plan.Problem(
         as_of=first - timedelta(days=1),
         days=DAYS,
@@ -131,15 +149,15 @@ def _history(opened: SquadDesk) -> DailyLoads:
     return DailyLoads(desk.planned.first_day, load, desk.planned.start, estimated, desk.planned.before)
 
 
-def _session(squad: Squad, session: Session, desks: Sequence[SquadDesk]) -> PlanSession | None:
+def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None:
     """A session still to come, with what a minute of it is for each and how long it is for them."""
-    minutes = session.planned_minutes
+    minutes = week.minutes(session)
     if session.done or minutes <= 0:
         return None
     own: dict[str, plan.Own] = {}
     shares: dict[str, float] = {}
     loads: dict[str, dict[str, float]] = defaultdict(dict)
-    for opened in desks:
+    for opened in week.desks:
         each = _a_minute(opened)
         here = [i for i, name in enumerate(opened.plan.session) if name == session.id]
         for i in here:
@@ -155,7 +173,7 @@ def _session(squad: Squad, session: Session, desks: Sequence[SquadDesk]) -> Plan
     zone = ZoneInfo(squad.time_zone)
     return PlanSession(
         id=session.id,
-        start=session.starts_at.astimezone(zone),
+        start=datetime.combine(week.day(session), session.starts_at.astimezone(zone).time(), zone),
         minutes=minutes,
         kind=session.kind.value,
         least=float(least),
@@ -234,17 +252,19 @@ def _stand_ins(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str,
             )
 
 
-def _told(opened: Opened, course: Course, names: Mapping[str, tuple[str, str]], found: plan.Plan) -> Proposal:
+def _told(opened: Opened, course: Course, names: Mapping[str, _Called], found: plan.Plan) -> Proposal:
     by_id = {one.id: one for one in opened.sessions}
     people = {str(member.athlete_id): member for member in opened.desks[0].members}
     sessions = [
-        SessionChange(one.id, by_id[one.id].name, by_id[one.id].day, one.minutes, found.minutes.get(one.id, 0.0))
+        SessionChange(
+            one.id, by_id[one.id].name, opened.day(by_id[one.id]), one.minutes, found.minutes.get(one.id, 0.0)
+        )
         for one in course.sessions
         if one.id != RECORDED and found.minutes.get(one.id, 0.0) != one.minutes
     ]
     own = [
-        OwnChange(people[athlete.id].athlete_id, people[athlete.id].name, one.id, by_id[one.id].name, by_id[one.id].day,
-                  round(full, 1), round(mine, 1))
+        OwnChange(people[athlete.id].athlete_id, people[athlete.id].name, one.id, by_id[one.id].name,
+                  opened.day(by_id[one.id]),                   round(full, 1), round(mine, 1))
         for athlete in course.athletes
         for one in course.sessions
         if one.id != RECORDED and one.splits_for(athlete)
@@ -255,7 +275,7 @@ def _told(opened: Opened, course: Course, names: Mapping[str, tuple[str, str]], 
     own.sort(key=lambda one: (one.name, one.day))
     sessions.sort(key=lambda one: one.day)
     give_way = [
-        f"{names[limit][0]} ({names[limit][1]}) for {people[athlete].name}: by {words.percent(amount)}"
+        f"{names[limit].said} for {people[athlete].name}: by {names[limit].amount(amount)}"
         for (limit, athlete), amount in sorted(found.give_way.items())
     ]
     return Proposal(_sentence(sessions, own, give_way), found.holds, found.optimal, sessions, own, give_way)

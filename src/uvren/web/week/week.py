@@ -12,12 +12,12 @@ from uvren.services.club.permissions import Action
 from uvren.services.session import making
 from uvren.services.versions import WHATEVER
 from uvren.services.week import saving
-from uvren.services.week.reading import Changes, Week, edition_of, open_week, read_week
+from uvren.services.week.reading import Week, edition_of, open_week, read_week
 from uvren.services.week.solving import Proposal, propose
 from uvren.store import queries
 from uvren.web import context
 from uvren.web.answers import until_changed
-from uvren.web.schemas import ChannelQuery, DayQuery
+from uvren.web.schemas import ChannelQuery
 from uvren.web.week import week_schemas as schemas
 
 blueprint = APIBlueprint("week", __name__, url_prefix="/api/squads/<slug>/week")
@@ -49,14 +49,14 @@ def try_out(slug: str, json_data: schemas.TriedIn) -> Week | None:
                      changes=json_data.tried, audiences=context.audiences(squad))  # fmt: skip
 
 
-@blueprint.get("/proposals")
-@blueprint.input(DayQuery, location="query")
+@blueprint.post("/proposals")
+@blueprint.input(schemas.TriedIn)
 @blueprint.output(schemas.ProposalsOut)
 @blueprint.doc(operation_id="proposeWeek", summary="The smallest changes with which every limit holds")
-def solve(slug: str, query_data: DayQuery) -> dict[str, list[Proposal]]:
+def solve(slug: str, json_data: schemas.TriedIn) -> dict[str, list[Proposal]]:
     squad = context.squad(slug, Action.PLAN, writes=False)
-    day = context.sane(query_data.day)
-    opened = open_week(context.db(), squad, day, context.today(squad), Changes())
+    day = context.sane(json_data.day)
+    opened = open_week(context.db(), squad, day, context.today(squad), json_data.tried)
     until = time.monotonic() + SECONDS
     return {"proposals": propose(squad, day, opened, lambda: until - time.monotonic())}
 
@@ -71,19 +71,24 @@ def save(slug: str, json_data: schemas.WeekPlanIn) -> dict[str, Any]:
     squad, db, stamp = context.squad(slug, Action.PLAN), context.db(), context.stamp()
     day = context.sane(json_data.day)
     sessions = {one.id: one for one in saving.check_edition(db, squad, day, json_data.edition)}
-    wanted = {one.session_id: one.minutes for one in json_data.sessions}
+    wanted = {one.session_id: one for one in json_data.sessions}
     own = {(one.athlete_id, one.session_id): one.minutes for one in json_data.own}
     touched = list({*wanted, *(session for _, session in own)})
     before = saving.own_plans(db, touched)
-    lengths = {name: sessions[name].planned_minutes for name in wanted if name in sessions}
-    for name, minutes in wanted.items():
+    stood = [
+        {"session_id": one.id, "minutes": one.planned_minutes, "day": one.day}
+        for one in sessions.values()
+        if one.id in wanted
+    ]
+    for name, one in wanted.items():
         as_it_is = making.as_wanted(squad, making.find(db, squad, name))
-        making.change_session(db, squad, name, replace(as_it_is, minutes=minutes), version=WHATEVER, stamp=stamp)
+        changed = replace(as_it_is, minutes=one.minutes, day=one.day or as_it_is.day)
+        making.change_session(db, squad, name, changed, version=WHATEVER, stamp=stamp)
     saving.plan_own(db, squad, own, stamp=stamp)
     found = queries.session.sessions_between(db, squad.id, day, day + saving.WEEK)
     return {
         "edition": edition_of(db, found),
-        "sessions": [{"session_id": name, "minutes": minutes} for name, minutes in lengths.items()],
+        "sessions": stood,
         "own": [
             {"athlete_id": athlete, "session_id": session, "minutes": before.get((athlete, session))}
             for athlete, session in {*before, *own}

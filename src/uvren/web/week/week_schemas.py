@@ -17,8 +17,11 @@ class WeekOut(Answer[Week | None]):
 
 
 class SessionMinutesIn(In):
+    """A session's minutes, and its day where that is another."""
+
     session_id: Ulid
     minutes: Number
+    day: date | None = None
 
 
 class OwnMinutesIn(In):
@@ -39,6 +42,7 @@ class ChangesIn(In):
         return Changes(
             {one.session_id: one.minutes for one in self.sessions},
             {(one.athlete_id, one.session_id): one.minutes for one in self.own if one.minutes is not None},
+            {one.session_id: one.day for one in self.sessions if one.day is not None},
         )
 
 
@@ -59,6 +63,7 @@ class WeekPlanIn(ChangesIn):
 class SessionMinutesOut(Out):
     session_id: str
     minutes: float
+    day: date
 
 
 class OwnMinutesOut(Out):
