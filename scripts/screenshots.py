@@ -82,11 +82,15 @@ def session_parts(page: Page) -> None:
     page.goto(f"/session?{DAY}&show=recordings")
     page.wait_for_selector(".u-over")
     take(page, "recordings")
-    spine = page.request.get("/api/squads/tarnholm-handball/spine?day=2026-03-02").json()
-    gyms = [s["id"] for day in spine["days"] for s in day["sessions"] if s["kind"] == "gym" and s["done"]]
-    page.goto(f"/session?{DAY}&show=lifting&session={gyms[-1]}")
-    page.wait_for_selector(".lifting tbody tr:nth-child(4)")
-    take(page, "lifting")
+
+
+def ahead(page: Page) -> None:
+    page.goto(f"/week?{DAY}")
+    page.get_by_role("region", name="Proposal").wait_for()
+    take(page, "week")
+    page.goto(f"/season?{DAY}")
+    page.wait_for_selector(".season-band")
+    take(page, "season")
 
 
 def squad(page: Page) -> None:
@@ -124,7 +128,7 @@ def squad_of_staff(page: Page) -> None:
 def of_others(browser: Browser, address: str) -> None:
     """What a clinician, an administrator and an athlete see."""
     desk, phone = (1280, 800), (390, 844)
-    wanted = (("clinician", "/morning/reports", desk), ("admin", "/squad/accounts", desk), ("athlete", "/", phone))
+    wanted = (("clinician", "/morning/reports", desk), ("admin", "/squad/new", desk), ("athlete", "/", phone))
     for login, path, (width, height) in wanted:
         page = browser.new_page(base_url=address, viewport={"width": width, "height": height}, locale="en-GB")
         sign_in(page, login)
@@ -134,9 +138,6 @@ def of_others(browser: Browser, address: str) -> None:
             page.locator(".reports-table tbody tr .text-button.plain").nth(5).click()
             take(page, "reports")
         elif login == "admin":
-            page.wait_for_selector(".plain-table tbody tr")
-            take(page, "accounts")
-            page.goto("/squad/new")
             page.get_by_label("Name of the squad").fill("Tarnholm Juniors")
             take(page, "new-squad")
         else:
@@ -176,7 +177,7 @@ def main() -> None:
             page = context.new_page()
             sign_in(page, "performance")
             page.wait_for_selector(".lane-strip svg")
-            for screen in (morning, session, session_parts, squad, limits, squad_of_staff):
+            for screen in (morning, session, session_parts, ahead, squad, limits, squad_of_staff):
                 screen(page)
             of_others(browser, served.address)
             browser.close()

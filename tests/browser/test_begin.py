@@ -275,6 +275,15 @@ def test_what_was_entered_in_a_session_keeps_it(signed_in):
     expect(page.get_by_role("alert")).to_contain_text("Something was entered in")
 
 
+def test_a_week_without_sessions_says_where_they_are_made(signed_in):
+    page = signed_in
+    page.goto(f"/week?day={datetime.now(UTC).date() - timedelta(days=70)}")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("holds every limit")
+    page.goto(f"/week?day={datetime.now(UTC).date() + timedelta(days=300)}")
+    page.get_by_role("link", name="put sessions into the calendar").click()
+    expect(page).to_have_url(re.compile("/session/calendar"))
+
+
 def test_the_season_is_said_in_phases_and_the_calendar_goes_by_them(signed_in):
     page = signed_in
     today = datetime.now(UTC).date()

@@ -56,6 +56,15 @@ export default function WeekScreen({ place }: { place: Place }) {
                 )
               }
             >
+              {data.days.every(({ sessions }) => sessions.length === 0) && (
+                <p className="week-wrong">
+                  Nothing is planned in these seven days:{" "}
+                  <Link className="text-button" to={place.to("/session/calendar")}>
+                    put sessions into the calendar
+                  </Link>
+                  .
+                </p>
+              )}
               <WeekGrid
                 place={place}
                 week={shown}

@@ -258,4 +258,5 @@ def _cell(
         return Cell(plan, 0.0, 0.0, "", [], why or "does not train", closed=True)
     over = _over(day, row)
     by = ", ".join(TITLES.get(key) or title_of(key).lower() for key in room.room.binding) if over > 0 else ""
-    return Cell(plan, room.room.load, over, by, also, room.why or room.unknown, closed=False)
+    words = room.why or room.unknown or ("no limit binds" if room.room.load is None else "")
+    return Cell(plan, room.room.load, over, by, also, words, closed=False)
