@@ -1,5 +1,6 @@
 import { useId } from "react";
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 interface RoomSlotProps {
   plan: number;

@@ -3,6 +3,7 @@ import type { SeasonPhase } from "../api/client";
 import { plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
 import { Words } from "./Words";
+import "./charts.css";
 
 const WIDTH = 940;
 const TOP = 20;

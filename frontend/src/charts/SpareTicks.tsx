@@ -1,4 +1,5 @@
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 const WIDTH = 96;
 const HEIGHT = 22;
