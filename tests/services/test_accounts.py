@@ -71,6 +71,7 @@ read_squad         x           x         x     .       .
 read_words         x           x         .     .       .
 read_reasons       x           x         .     .       .
 edit_entries       x           .         .     .       .
+plan               x           .         x     .       .
 make_calls         x           .         .     .       .
 edit_limits        x           .         .     .       .
 edit_units         x           .         .     .       .
