@@ -6,17 +6,13 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import ConfigDict, Field
 
 from uvren.core.plan import lighter
-from uvren.files.errors import BadFile
+from uvren.files.json_file import Given, read_as
 
 
-class _Given(BaseModel):
-    model_config = ConfigDict(allow_inf_nan=False)
-
-
-class _Settings(_Given):
+class _Settings(Given):
     model_config = ConfigDict(extra="forbid")
     school: lighter.School = lighter.School.CUT
     sets: float = 0.5
@@ -29,7 +25,7 @@ class _Settings(_Given):
     effort_cap: float = 6
 
 
-class _Lift(_Given):
+class _Lift(Given):
     kind: Literal["lift"]
     name: str = ""
     sets: int
@@ -40,26 +36,21 @@ class _Lift(_Given):
     max: float | None = None
 
 
-class _Sport(_Given):
+class _Sport(Given):
     kind: Literal["sport"]
     name: str = ""
     minutes: float
     effort: float
 
 
-class _Plan(_Given):
+class _Plan(Given):
     settings: _Settings = _Settings()
     lines: list[Annotated[_Lift | _Sport, Field(discriminator="kind")]]
 
 
 def lightened(path: Path) -> dict[str, Any]:
     """The lines of a plan after the cut, with tonnage and load before and after. Raises BadFile, BadPlan."""
-    try:
-        given = _Plan.model_validate_json(path.read_bytes())
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"])
-        raise BadFile(f"{path}: {where + ': ' if where else ''}{first['msg'].lower()}") from None
+    given = read_as(path, _Plan)
     settings = lighter.Settings(**given.settings.model_dump())
     found = lighter.lighten([_line(one) for one in given.lines], settings)
     return {

@@ -6,36 +6,32 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import AliasChoices, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AliasChoices, ConfigDict, Field
 
 from uvren.core import plan
-from uvren.files.errors import BadFile
+from uvren.files.json_file import Given, read_as
 
 Who = Literal["all"] | list[str]
 
 
-class _Given(BaseModel):
-    model_config = ConfigDict(allow_inf_nan=False)
-
-
-class _Athlete(_Given):
+class _Athlete(Given):
     id: str
     weight: float = 1.0
     split: bool = True
 
 
-class _Own(_Given):
-    load: dict[str, float] = {}
+class _Own(Given):
+    load: dict[str, float] = Field(default_factory=dict)
     share: Annotated[float, Field(ge=0)] = 1.0
     split: bool = True
 
 
-class _Split(_Given):
+class _Split(Given):
     least: Annotated[float, Field(ge=0)] = 0.0
     step: float | None = None
 
 
-class _Session(_Given):
+class _Session(Given):
     id: str
     start: datetime
     minutes: float
@@ -45,24 +41,24 @@ class _Session(_Given):
     most: float | None = None
     step: float | None = None
     drop: bool = False
-    move: list[datetime] = []
+    move: list[datetime] = Field(default_factory=list)
     move_minutes: float = 30.0
     weight: float = 1.0
-    load: dict[str, float] = {}
-    own: dict[str, _Own] = {}
+    load: dict[str, float] = Field(default_factory=dict)
+    own: dict[str, _Own] = Field(default_factory=dict)
     split: _Split | None = None
-    heavy: list[str] = []
+    heavy: list[str] = Field(default_factory=list)
     effort: float | None = None
     open: float | None = None
 
 
-class _Done(_Given):
+class _Done(Given):
     end: datetime
     who: Who = "all"
-    heavy: list[str] = []
+    heavy: list[str] = Field(default_factory=list)
 
 
-class _Limit(_Given):
+class _Limit(Given):
     model_config = ConfigDict(extra="allow")
     id: str
     rule: str
@@ -75,7 +71,7 @@ class _Limit(_Given):
     firm: bool = False
 
 
-class _Target(_Given):
+class _Target(Given):
     channel: str
     athletes: Who = "all"
     first: Annotated[date, Field(validation_alias=AliasChoices("from", "first"))]
@@ -84,16 +80,16 @@ class _Target(_Given):
     weight: float = 1.0
 
 
-class _Problem(_Given):
+class _Problem(Given):
     as_of: date
     days: int
     history: str | None = None
     channels: list[str]
     athletes: list[_Athlete]
     sessions: list[_Session]
-    limits: list[_Limit] = []
-    targets: list[_Target] = []
-    done: list[_Done] = []
+    limits: list[_Limit] = Field(default_factory=list)
+    targets: list[_Target] = Field(default_factory=list)
+    done: list[_Done] = Field(default_factory=list)
     levels: list[dict[str, float]] | None = None
 
 
@@ -103,12 +99,7 @@ def _who(given: Who) -> frozenset[str] | None:
 
 def read_problem(path: Path) -> tuple[plan.Problem, Path | None]:
     """A problem and the file of its history, beside it. Raises BadFile in one sentence, BadPlan."""
-    try:
-        given = _Problem.model_validate_json(path.read_bytes())
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"])
-        raise BadFile(f"{path}: {where + ': ' if where else ''}{first['msg'].lower()}") from None
+    given = read_as(path, _Problem)
     problem = plan.Problem(
         as_of=given.as_of,
         days=given.days,
