@@ -14,6 +14,7 @@ from uvren.services.morning.calls import NewCall, make_call
 from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
 from uvren.services.session import making
+from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad.limits import set_limit
 from uvren.services.stamp import Stamp
 from uvren.services.versions import WHATEVER
@@ -182,6 +183,26 @@ def test_what_is_tried_is_solved_as_it_is_tried(db, squad):
     assert read(db, squad, merged).over_cells == 0
 
 
+def test_a_week_that_has_begun_is_planned_for_the_days_that_are_left(db, squad):
+    monday = TODAY - timedelta(days=3)
+    longer(db, squad, FRIDAY, 200.0)
+    before = read(db, squad, day=monday)
+    assert before.over_people == 4
+    assert [one.done for day in before.days for one in day.sessions] == [True] * 3 + [False] * 3
+    for proposal in proposals(db, squad, day=monday):
+        assert proposal.holds
+        assert read(db, squad, proposal.changes, day=monday).over_cells == 0
+        to_come = {squad.on(TODAY + timedelta(days=i)).id for i in range(3)}
+        assert {one.session_id for one in (*proposal.sessions, *proposal.own)} <= to_come
+
+
+def test_a_rating_that_comes_in_is_no_other_plan(db, squad):
+    edition = read(db, squad).edition
+    rated = EntryChange(squad.on(TODAY).id, squad.athletes[0], 60.0, 5.0)
+    record_entries(db, squad.squad.id, [rated], stamp=BY, today=TODAY)
+    saving.check_edition(db, squad.squad, TODAY, edition)
+
+
 def test_only_sessions_of_the_week_that_are_still_to_come_are_tried(db, squad):
     done, far = squad.on(TODAY - timedelta(days=1)), squad.on(TODAY + timedelta(days=7))
     for name, minutes in ((done.id, 30.0), (far.id, 30.0), (squad.on(FRIDAY).id, 2000.0), (new_ulid(), 30.0)):
@@ -212,6 +233,9 @@ def test_who_plans_what_somebody_planned_meanwhile_is_told(db, squad):
     saving.plan_own(db, squad.squad, {(squad.athletes[0], squad.on(FRIDAY).id): 20.0}, stamp=BY)
     with pytest.raises(Stale, match="planned this week meanwhile"):
         saving.check_edition(db, squad.squad, TODAY, edition)
+    some = read(db, squad).edition
+    saving.plan_own(db, squad.squad, {(squad.athletes[0], squad.on(FRIDAY).id): 0.0}, stamp=BY)
+    assert read(db, squad).edition not in (edition, some)
 
 
 def test_an_empty_squad_has_no_week(db, squad):

@@ -139,9 +139,13 @@ def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Ch
 
 
 def edition_of(db: DbSession, sessions: Sequence[Session]) -> str:
-    """A word for the plan as it is: another as soon as somebody changes any of it."""
-    own = sorted(queries.day.own_plans(db, [one.id for one in sessions]))
-    kept = [(one.id, one.version, one.done) for one in sessions], [tuple(row) for row in own]
+    """A word for the plan as it is: another as soon as somebody changes any of it, and not when it is rated."""
+    own = sorted(
+        (row.session_id, row.athlete_id, str(row.planned_minutes), str(row.planned_effort))
+        for row in queries.day.own_plans(db, [one.id for one in sessions])
+        if row.planned_minutes is not None or row.planned_effort is not None
+    )
+    kept = [(one.id, one.version) for one in sessions], own
     return hashlib.sha256(repr(kept).encode()).hexdigest()[:26]
 
 

@@ -150,9 +150,9 @@ def _history(opened: SquadDesk) -> DailyLoads:
 
 
 def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None:
-    """A session still to come, with what a minute of it is for each and how long it is for them."""
+    """A session, with what a minute of it is for each and how long it is for them; what was done stays as it is."""
     minutes = week.minutes(session)
-    if session.done or minutes <= 0:
+    if minutes <= 0:
         return None
     own: dict[str, plan.Own] = {}
     shares: dict[str, float] = {}
@@ -166,10 +166,10 @@ def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None
             shares[athlete] = float(opened.plan.minutes[i] * opened.plan.share[i]) / minutes
     for athlete, load in loads.items():
         own[athlete] = plan.Own(load, shares[athlete])
-    match = session.kind is SessionKind.MATCH
+    fixed = session.done or session.kind is SessionKind.MATCH
     step = STEP if minutes % STEP == 0 else None
-    least = minutes if match else min(minutes, max(SHORTEST, np.ceil(minutes * LEAST / STEP) * STEP))
-    most = minutes if match else np.floor(max(minutes, minutes * MOST) / STEP) * STEP
+    least = minutes if fixed else min(minutes, max(SHORTEST, np.ceil(minutes * LEAST / STEP) * STEP))
+    most = minutes if fixed else np.floor(max(minutes, minutes * MOST) / STEP) * STEP
     zone = ZoneInfo(squad.time_zone)
     return PlanSession(
         id=session.id,
@@ -178,9 +178,9 @@ def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None
         kind=session.kind.value,
         least=float(least),
         most=float(max(most, minutes)),
-        step=None if match else step,
+        step=None if fixed else step,
         own=own,
-        split=None if match else plan.Split(min(SHORTEST, minutes), step),
+        split=None if fixed else plan.Split(min(SHORTEST, minutes), step),
         effort=session.planned_effort,
     )
 
