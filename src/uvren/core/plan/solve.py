@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
@@ -12,7 +13,7 @@ from uvren.core.plan.course import JUDGED, Course, set_out
 from uvren.core.plan.judge import ON, Given, Standing, binding, broken, coaches, looked_at, value_of
 from uvren.core.plan.milp import NoneHolds, OutOfTime, Solved, Terms
 from uvren.core.plan.model import Model
-from uvren.core.plan.problem import Level, PlanSession, Problem
+from uvren.core.plan.problem import Level, PlanAthlete, PlanSession, Problem
 from uvren.core.plan.rows import Row, rows_of
 from uvren.core.plan.spread import improve
 from uvren.core.series import LoadRow
@@ -23,6 +24,8 @@ from uvren.core.workload import Settings
 KEPT = 1e-6
 # Minutes this close to a planned or whole figure are that figure.
 SAME = 1e-5
+# People who are apart are solved so many at once.
+AT_ONCE = 2
 
 
 Left = Callable[[], float]
@@ -154,18 +157,24 @@ def _held(course: Course, rows: Sequence[Row], left: Left) -> _Found | None:
         for one in course.sessions
         if one.split and one.splits_for(athlete) and 0 < planned.own.get((athlete.id, one.id), 0.0) < one.split.least
     }
-    own, bounds, optimal = dict(planned.own), [0.0] * len(problem.levels), True
-    for athlete in course.athletes:
-        if athlete.id not in busy:
-            continue
+
+    def alone(athlete: PlanAthlete) -> _Found:
         model = Model(course, rows, held=True, people=[athlete])
+        return _through(model, [{}, *map(model.objective, others)], left, holds=True)
+
+    asked = [one for one in course.athletes if one.id in busy]
+    # The solver lets others work while it works; the answer is the same in whatever order they come.
+    with ThreadPoolExecutor(AT_ONCE) as pool:
         try:
-            found = _through(model, [{}, *map(model.objective, others)], left, holds=True)
+            each = list(pool.map(alone, asked))
         except (NoneHolds, OutOfTime):
+            pool.shutdown(cancel_futures=True)
             return None
-        own = {pair: minutes for pair, minutes in own.items() if pair[0] != athlete.id} | dict(found.standing.own)
-        bounds = [sum_ + (bound or 0.0) for sum_, (_, bound) in zip(bounds, found.levels, strict=True)]
-        optimal = optimal and found.optimal
+    own = {pair: minutes for pair, minutes in planned.own.items() if pair[0] not in busy}
+    for found in each:
+        own |= found.standing.own
+    bounds = [sum(found.levels[i][1] or 0.0 for found in each) for i in range(len(problem.levels))]
+    optimal = all(found.optimal for found in each)
     return _Found(replace(planned, own=own), True, optimal, tuple(zip(problem.levels, bounds, strict=True)))
 
 
