@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type FileItem, type FilePreview, type FileSpec, type Problem } from "../../api/client";
 
@@ -21,7 +21,14 @@ export function useFileLook(slug: string, file: FileItem, onDone: () => void) {
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const who = useMutation<FilePreview, Problem, { said: string; athlete: number | null }>({
+  const shown = useRef(key);
+  shown.current = key;
+  const who = useMutation<
+    FilePreview,
+    Problem,
+    { said: string; athlete: number | null },
+    { asked: typeof key }
+  >({
     mutationFn: ({ said, athlete }) =>
       ask(
         api.POST("/api/squads/{slug}/files/{import_id}/preview", {
@@ -29,7 +36,12 @@ export function useFileLook(slug: string, file: FileItem, onDone: () => void) {
           body: { spec: given ?? preview.data?.spec ?? null, people: [{ said, athlete_id: athlete }] },
         }),
       ),
-    onSuccess: (seen) => queries.setQueryData(key, seen),
+    onMutate: () => ({ asked: key }),
+    // What else was chosen meanwhile is looked at anew, and does not give way to what was asked before it.
+    onSuccess: (seen, _said, { asked }) => {
+      queries.setQueryData(asked, seen);
+      if (shown.current.join() !== asked.join()) askAgain(queries, shown.current);
+    },
   });
   const bring = useMutation<FileItem, Problem, { spec: FileSpec; name: string }>({
     mutationFn: ({ spec, name }) =>
