@@ -154,3 +154,34 @@ def test_an_old_season_is_asked_about_where_it_is_open_and_comes_in_whole(staff)
     expect(report).to_contain_text("24 entries", timeout=20_000)
     report.get_by_role("button", name="Take it back").click()
     expect(row(staff, "season.xlsx")).to_contain_text("taken back")
+
+
+def test_what_is_chosen_while_an_answer_is_under_way_stays_chosen(staff):
+    first, second, *_ = skiers(staff)
+    staff.goto(FILES)
+    drop(staff, "again.xlsx", season([first, second, "Stranger"]))
+    look = staff.get_by_role("form", name=re.compile("again.xlsx"))
+    look.get_by_role("button", name="All of them").click()
+    look.get_by_label("from Fri 3 May 2024").check()
+    look.get_by_label("they were in the squad by then").check()
+    making = look.get_by_label(re.compile("12 sessions from"))
+    expect(making).to_be_visible()
+    held = []
+
+    def who_waits(route):
+        if '"people"' in (route.request.post_data or "") and not held:
+            held.append(route)
+        else:
+            route.continue_()
+
+    staff.route("**/preview", who_waits)
+    with staff.expect_request("**/preview"):
+        look.get_by_label("Stranger is").select_option("none")
+    making.check()
+    look.get_by_label("Their title").fill("Old season")
+    with staff.expect_response(lambda answer: '"people"' in (answer.request.post_data or "")):
+        held[0].continue_()
+    expect(look.get_by_text("3 of 3 people known")).to_be_visible()
+    expect(making).to_be_checked()
+    expect(look.get_by_label("Their title")).to_have_value("Old season")
+    staff.get_by_role("button", name="Put it away").click()
