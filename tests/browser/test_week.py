@@ -31,6 +31,10 @@ def test_the_week_is_tried_out_solved_saved_and_undone(staff):
     expect(staff.get_by_role("heading", level=1)).to_contain_text("Tried out")
     expect(staff.locator("td.changed").first).to_be_visible()
     assert count(staff) > before
+    court.fill("an hour")
+    court.press("Enter")
+    expect(staff.get_by_role("alert")).to_have_text("a number of minutes")
+    expect(court).to_have_value("an hour")
     court.fill("700")
     court.press("Enter")
     expect(staff.get_by_role("alert")).to_contain_text("Minutes are 0 to 600.")

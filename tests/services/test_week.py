@@ -9,6 +9,7 @@ from tests.conftest import NOW, TODAY
 from uvren.core.audience import ALL, LEAST
 from uvren.core.day import CallKind
 from uvren.services.day.desk import open_desks
+from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.morning.calls import NewCall, make_call
 from uvren.services.return_ import clinical
@@ -140,6 +141,39 @@ def test_every_proposal_holds_by_the_grids_own_arithmetic(db, squad):
     assert "less of Court on Fri 13 March" in squads.said
     assert {one.athlete_id for one in alone.own} == set(squad.athletes)
     assert {one.athlete_id for one in squads.own} == {squad.athletes[3]}
+
+
+def test_who_lacks_a_rating_keeps_the_days_that_hold(db, squad):
+    """What is estimated counts high, and a day that is cut leaves its load to the days after it."""
+    lost = [TODAY - timedelta(days=back) for back in (1, 2, 3)]
+    for day in lost:
+        squad.entry(db, squad.athletes[0], day).effort = None
+    db.flush()
+    refresh_daily_loads(db, squad.squad.id, {(squad.athletes[0], day) for day in lost})
+    longer(db, squad, FRIDAY, 200.0)
+    alone = proposals(db, squad)[-1]
+    week = read(db, squad, alone.changes)
+    assert week.over_cells == 0
+    days = {athlete: [one.day for one in alone.own if one.athlete_id == athlete] for athlete in squad.athletes}
+    assert days[squad.athletes[0]] == days[squad.athletes[1]] == [FRIDAY]
+
+
+def test_who_comes_back_is_held_to_the_ramp_and_no_more(db, squad):
+    athlete = squad.athletes[0]
+    for back in range(1, 16):
+        day = TODAY - timedelta(days=back)
+        if day.weekday() != 6:
+            entry = squad.entry(db, athlete, day)
+            entry.minutes, entry.effort = 0.0, 0.0
+            refresh_daily_loads(db, squad.squad.id, {(athlete, day)})
+    before = read(db, squad)
+    assert any("days off" in one.words for one in before.rows[0].cells)
+    assert before.over_people == 1
+    (proposal, *_) = proposals(db, squad)
+    after = read(db, squad, proposal.changes).rows[0]
+    assert all(one.over == 0 for one in after.cells)
+    # Half of the usual week of six times 300: what is cut early is there to be used later.
+    assert sum(one.plan for one in after.cells) == pytest.approx(900)
 
 
 def test_what_cannot_hold_says_which_limit_gives_way_and_by_how_much(db, squad):

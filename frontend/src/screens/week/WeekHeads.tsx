@@ -97,23 +97,32 @@ function Session({ one, moved, onSession, onMove, onDrag }: SessionProps) {
 /** Minutes that are typed: taken with Enter or by going on, left as they were with Escape. */
 function Minutes({ one, onMinutes }: { one: WeekSession; onMinutes: (minutes: number) => void }) {
   const [typed, setTyped] = useState<string | null>(null);
+  const wrong = Boolean(typed?.trim()) && Number.isNaN(typedNumber(typed ?? ""));
   const take = () => {
-    const minutes = typedNumber(typed ?? "");
-    if (typed !== null && !Number.isNaN(minutes)) onMinutes(minutes);
+    if (typed === null || wrong) return;
+    if (typed.trim()) onMinutes(typedNumber(typed));
     setTyped(null);
   };
   return (
-    <input
-      aria-label={`Minutes of ${one.title} at ${one.at}`}
-      inputMode="decimal"
-      value={typed ?? say.short(one.typed)}
-      onFocus={(event) => event.target.select()}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") take();
-        if (event.key === "Escape") setTyped(null);
-      }}
-    />
+    <>
+      <input
+        aria-label={`Minutes of ${one.title} at ${one.at}`}
+        inputMode="decimal"
+        aria-invalid={wrong}
+        value={typed ?? say.short(one.typed)}
+        onFocus={(event) => event.target.select()}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") setTyped(null);
+        }}
+      />
+      {wrong && (
+        <span role="alert" className="week-chip over">
+          a number of minutes
+        </span>
+      )}
+    </>
   );
 }

@@ -42,11 +42,15 @@ class Unrated:
 
 @dataclass(frozen=True)
 class DayRoom:
-    """Room of one row. ``why`` says what makes it an upper bound; ``unknown`` why there is no figure at all."""
+    """Room of one row. ``why`` says what makes it an upper bound; ``unknown`` why there is no figure at all.
+
+    ``ramp`` is the most load of seven days that a ramp leaves, where one stands in.
+    """
 
     room: Room
     why: str = ""
     unknown: str = ""
+    ramp: float | None = None
 
 
 def fitted(rule: Rule, loads: DailyLoads) -> Rule:
@@ -114,7 +118,7 @@ def day_rooms(
         if unrated is not None and some[row] and (hidden[row] or (room.load or 0.0) < as_known - 0.5):
             n, m = int(unrated.missing[row]), int(unrated.sessions[row])
             said.append(f"{n} of {words.count(m, 'rating')} missing, counted high")
-        out.append(DayRoom(room, "; ".join(said)))
+        out.append(DayRoom(room, "; ".join(said), ramp=None if ramp is None else ramp.most))
     return out
 
 

@@ -11,6 +11,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from uvren.core import plan, words
+from uvren.core.day.room import REACH
 from uvren.core.day.week import days_ahead
 from uvren.core.limits import CATALOGUE, Unit, title_of
 from uvren.core.loads import DailyLoads
@@ -24,6 +25,7 @@ from uvren.store.models import Session, SessionKind, Squad
 # Minutes in which sessions are planned, and how far one may be cut or drawn out.
 STEP, LEAST, MOST = 5.0, 0.5, 1.25
 SHORTEST = 15.0
+WEEK = 7
 # What is done already of the first day, as a session that nothing changes.
 RECORDED = "recorded"
 ALONE = ({"squad": 1.0}, {"own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
@@ -235,21 +237,22 @@ def _limits(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str, st
 
 
 def _stand_ins(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str, str]]:
-    """Where limits are silent what Morning would leave of each day stands in, as a cap on it."""
+    """What stands in where limits are silent: a ramp on the week that ends on a day, the hardest day on the day."""
+    channel, age = opened.channel.code, opened.desk.planned.age
     for i, day in enumerate(days_ahead(opened.desk, DAYS)):
+        at = first + timedelta(days=i)
         for row, room in enumerate(day.rooms):
-            told = bool(room.why) and room.room.load is not None
-            if not told:
-                continue
-            at = first + timedelta(days=i)
             athlete = str(opened.members[row].athlete_id)
-            name = f"{opened.channel.code}:{athlete}:{i}"
-            value = room.room.load or 0.0
-            yield (
-                PlanLimit(name, "day_cap", value, opened.channel.code, frozenset({athlete}), at, at),
-                room.why,
-                opened.channel.name,
-            )
+            rule, value = "", 0.0
+            if room.ramp is not None and age[row, opened.desk.today + i] >= WEEK:
+                rule, value = "week_cap", room.ramp
+            elif room.ramp is not None or REACH in room.room.binding:
+                # Before a week of history is there, what the day itself is left.
+                rule, value = "day_cap", room.room.load or 0.0
+            if rule:
+                name = f"{channel}:{athlete}:{i}"
+                limit = PlanLimit(name, rule, value, channel, frozenset({athlete}), at, at)
+                yield limit, room.why, opened.channel.name
 
 
 def _told(opened: Opened, course: Course, names: Mapping[str, _Called], found: plan.Plan) -> Proposal:
