@@ -12,7 +12,7 @@ from uvren.core.plan import Heavy, Own, PlanAthlete, PlanLimit, PlanSession, Pro
 from uvren.core.series import LoadRow
 
 AS_OF = date(2026, 3, 28)
-CASES = int(os.environ.get("UVREN_EXAMPLES", "300"))
+CASES = int(os.environ.get("UVREN_EXAMPLES", "324"))
 # Clocks change in the night after the first day planned.
 ZONES = [timezone(timedelta(hours=1)), timezone(timedelta(hours=2))]
 
@@ -129,7 +129,7 @@ def best_of(plain, firm):
     return best
 
 
-def few_enough(plain, most=4000):
+def few_enough(plain, most=1500):
     return sum(1 for _ in islice(plain.every_plan(), most + 1)) <= most
 
 
@@ -154,6 +154,6 @@ def test_of_all_plans_there_are_it_is_the_nearest(first):
 
 def test_enough_of_them_are_small_enough_and_of_both_kinds():
     small = [plain for plain in (Plain(given, rows) for rows, given in map(problem, range(60))) if few_enough(plain)]
-    assert len(small) >= 40
+    assert len(small) >= 36
     cannot = [plain for plain in small if best_of(plain, set())[1]]
     assert 5 <= len(cannot) <= len(small) - 5
