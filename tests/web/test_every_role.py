@@ -20,6 +20,8 @@ MAY = {
     "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK,
     "sessionPlan": DESK, "sessionsPlanned": DESK, "season": DESK, "limits": DESK,
     "week": DESK, "tryWeek": {STAFF, COACH}, "proposeWeek": {STAFF, COACH}, "planWeek": {STAFF, COACH},
+    "afterMatch": DESK, "planAfterMatch": {STAFF, COACH}, "takeBackAfterMatch": {STAFF, COACH},
+    "topUpForm": {STAFF, COACH},
     "people": DESK,
     "channels": DESK, "sessionWork": DESK, "reports": DESK, "squadCode": {STAFF, CLINICIAN},
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},

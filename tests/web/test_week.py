@@ -5,7 +5,12 @@ from datetime import timedelta
 import pytest
 
 from tests.conftest import TODAY
-from uvren.store.models import Role
+from tests.squad import limit, noon
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.planning import NewSession, plan_sessions
+from uvren.services.squad.limits import set_limit
+from uvren.services.stamp import Stamp
+from uvren.store.models import Role, SessionKind
 
 FRIDAY = TODAY + timedelta(days=1)
 
@@ -96,3 +101,39 @@ def test_a_proposal_that_is_saved_holds(staff, squad, week):
     planned = {"day": str(TODAY), "edition": edition(staff, week), "sessions": sessions, "own": own}
     assert staff.write("PUT", week, planned).status_code == 200
     assert staff.get(f"{week}?day={TODAY}").json["said"] == "The plan holds every limit for all 4."
+
+
+def after(client, week):
+    return client.get(f"{week}/after-match?day={TODAY}").json
+
+
+def test_recovery_and_top_ups_are_planned_at_once_and_taken_back(db, coach, squad, week):
+    assert after(coach, week) is None
+    for rule, value in (("ratio_ceiling", 3.0), ("week_change_cap", 3.0), ("day_cap", 3000)):
+        long_ago = TODAY - timedelta(days=3)
+        set_limit(db, squad.squad, limit(rule, value, long_ago), stamp=Stamp(squad.staff.id, noon(long_ago)),
+                  today=long_ago)  # fmt: skip
+    yesterday = noon(TODAY - timedelta(days=1)) + timedelta(hours=6)
+    (match,) = plan_sessions(db, squad.squad, [NewSession(yesterday, SessionKind.MATCH, "Match", 60, 9)])
+    changes = [EntryChange(match.id, one, on, 9.0) for one, on in zip(squad.athletes, (60, 60, 0, 0), strict=True)]
+    record_entries(db, squad.squad.id, changes, stamp=Stamp(squad.staff.id, noon(TODAY)), today=TODAY)
+    found = after(coach, week)
+    assert [row["does"] for row in found["rows"]] == ["recover", "recover", "top_up", "top_up"]
+    body = {"day": str(TODAY), "at": "19:30", "athletes": squad.athletes}
+    made = coach.write("POST", f"{week}/after-match", body)
+    assert made.status_code == 200, made.json
+    heads = coach.get(f"{week}?day={TODAY}").json["days"][0]["sessions"]
+    assert [(one["title"], one["at"]) for one in heads[-2:]] == [("Recovery", "19:30"), ("Top-up", "19:30")]
+    assert after(coach, week)["planned"]
+    assert "planned already" in coach.write("POST", f"{week}/after-match", body).json["detail"]
+    court = {"sessions": [squad.on(TODAY).id]}
+    assert coach.write("POST", f"{week}/after-match/take-back", court).status_code == 422
+    back = coach.write("POST", f"{week}/after-match/take-back", {"sessions": made.json["sessions"]})
+    assert back.status_code == 200, back.json
+    assert not after(coach, week)["planned"]
+    assert len(coach.get(f"{week}?day={TODAY}").json["days"][0]["sessions"]) == 1
+    # A position that works in place does so for everybody in it, and only where positions may.
+    assert coach.write("PUT", f"{week}/after-match/form", {"position": "back", "form": "in_place"}).status_code == 200
+    assert [row["form"] for row in after(coach, week)["rows"]] == ["runs", "in_place", "runs", "in_place"]
+    nobody = coach.write("POST", f"{week}/after-match", {**body, "athletes": []})
+    assert nobody.json["errors"][0]["field"] == "athletes"

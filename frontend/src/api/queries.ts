@@ -83,6 +83,13 @@ export const proposalsQuery = (slug: string, day: string, edition: string, chang
     retry: false,
   });
 
+export const afterMatchQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "after match", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/after-match", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const spineQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "spine", day],

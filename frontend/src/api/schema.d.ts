@@ -2030,6 +2030,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/after-match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who recovers from the last match, and who tops up with what */
+        get: operations["afterMatch"];
+        put?: never;
+        /** Plan a recovery and a top-up for these people */
+        post: operations["planAfterMatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/after-match/form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What a position tops up with */
+        put: operations["topUpForm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/after-match/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the sessions after a match away again */
+        post: operations["takeBackAfterMatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/week/proposals": {
         parameters: {
             query?: never;
@@ -2211,6 +2263,78 @@ export interface components {
             /** Active */
             active: boolean;
         };
+        /**
+         * AfterMatchOut
+         * @description Who recovers and who tops up; null where no match was played up to three days before.
+         */
+        AfterMatchOut: components["schemas"]["AfterMatchOut.AfterMatch"] | null;
+        /**
+         * AfterMatch
+         * @description A match that was played and the day on which it is recovered from, or topped up for.
+         *
+         *     ``reference`` says what a match is; ``planned`` that sessions for it stand on the day already, ``may`` that the day
+         *     is still to come.
+         */
+        "AfterMatchOut.AfterMatch": {
+            /** At */
+            at: string;
+            /** Match */
+            match: string;
+            /** May */
+            may: boolean;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Planned */
+            planned: boolean;
+            /**
+             * Played On
+             * Format: date
+             */
+            played_on: string;
+            /** Reference */
+            reference: string;
+            /** Rows */
+            rows: components["schemas"]["AfterMatchOut.AfterRow"][];
+        };
+        /**
+         * AfterRow
+         * @description One person after a match; ``words`` say with what, or why not. ``loads`` are a top-up's, by channel.
+         */
+        "AfterMatchOut.AfterRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            does: components["schemas"]["AfterMatchOut.Does"];
+            form: components["schemas"]["AfterMatchOut.Form"];
+            /** Loads */
+            loads: {
+                [key: string]: number;
+            };
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Played */
+            played: number | null;
+            /** Position */
+            position: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Does
+         * @description What somebody does after a match; ``later`` is who is short of it and has no room on the day.
+         * @enum {string}
+         */
+        "AfterMatchOut.Does": "recover" | "rest" | "top_up" | "later" | "nothing";
+        /**
+         * Form
+         * @description What a position tops up with.
+         * @enum {string}
+         */
+        "AfterMatchOut.Form": "runs" | "in_place";
         /** AnchorIn */
         AnchorIn: {
             /** Athlete Id */
@@ -6158,6 +6282,31 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** PlanAfterIn */
+        PlanAfterIn: {
+            /** At */
+            at: string;
+            /** Athletes */
+            athletes: number[];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+        };
+        /**
+         * PlannedAfterOut
+         * @description The sessions that were made, to take back.
+         */
+        PlannedAfterOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Sessions */
+            sessions: string[];
+        };
         /**
          * PlannedOut
          * @description Sessions, with the kinds that the squad has and its places, for another one.
@@ -6585,11 +6734,17 @@ export interface components {
          * Proposal
          * @description A plan in which every limit holds, or (``holds`` false) as many as can; ``give_way`` says which do not.
          *
-         *     ``proven`` is false where time was up before it was known to be the smallest change.
+         *     ``proven`` is false where time was up before it was known to be the smallest change; ``giving`` are those for whom a
+         *     limit gives way.
          */
         "ProposalsOut.Proposal": {
             /** Give Way */
             give_way: string[];
+            /**
+             * Giving
+             * @default []
+             */
+            giving?: number[];
             /** Holds */
             holds: boolean;
             /** Own */
@@ -7913,6 +8068,11 @@ export interface components {
             /** Roles */
             roles: components["schemas"]["SquadPeopleOut.Role"][];
         };
+        /** TakeAfterIn */
+        TakeAfterIn: {
+            /** Sessions */
+            sessions: string[];
+        };
         /** TestIn */
         TestIn: {
             /** @default null */
@@ -8524,6 +8684,18 @@ export interface components {
          * @enum {string}
          */
         "ToldReportIn.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
+        /** TopUpFormIn */
+        TopUpFormIn: {
+            form: components["schemas"]["TopUpFormIn.Form"];
+            /** Position */
+            position: string;
+        };
+        /**
+         * Form
+         * @description What a position tops up with.
+         * @enum {string}
+         */
+        "TopUpFormIn.Form": "runs" | "in_place";
         /**
          * TraceIn
          * @description A jump plate's file as text; ``drop`` for a jump after a drop.
@@ -13240,6 +13412,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlannedWeekOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    afterMatch: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AfterMatchOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    planAfterMatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlanAfterIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedAfterOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    topUpForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TopUpFormIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackAfterMatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeAfterIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
             /** @description Validation error */

@@ -21,6 +21,11 @@ const ON: Record<string, [string, string][]> = {
     ["←  →", "a day back, a day forward, once the picture has the focus; with Shift a week"],
     ["Enter", "open the morning of that day"],
   ],
+  "/week": [
+    ["Alt ←  Alt →", "move the session that has the focus a day"],
+    ["Enter", "take the minutes that are typed"],
+    ["t", "plan recovery and top-ups after a match"],
+  ],
   "/session": [
     ["Enter", "keep, and go down"],
     ["Tab", "keep, and go right"],

@@ -13,6 +13,7 @@ from uvren.store.models import Availability, ComplaintKind
 ULID = r"^[0-7][0-9A-HJKMNP-TV-Z]{25}$"
 Ulid = Annotated[str, Field(pattern=ULID)]
 Number = Annotated[float, Field(allow_inf_nan=False)]
+Clock = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 Password = Annotated[str, Field(max_length=200)]
 Token = Annotated[str, Field(min_length=10, max_length=80)]
 Words = Annotated[str, Field(max_length=2000)]

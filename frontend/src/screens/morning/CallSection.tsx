@@ -34,13 +34,14 @@ export function CallSection({ place, lane, settled, marked, onMark, onCalled }: 
   const may = place.may("make_calls") && place.day >= place.squad.today;
   // What was typed stays with the athlete while one looks at another.
   const [drafts, setDrafts] = useState<Record<string, Draft | null>>({});
-  const whose = `${place.day} ${lane.athlete_id}`;
-  const draft = drafts[whose] ?? null;
-  const setDraft = (after: Draft | null) => setDrafts((before) => ({ ...before, [whose]: after }));
   const reasonBox = useRef<HTMLTextAreaElement>(null);
   // Those who are marked are called together; without a mark it is the one whose evidence is open.
   const people = marked.length > 0 ? marked : [lane];
   const several = people.length > 1 || people[0] !== lane;
+  // Of those marked it stays with them, whoever's evidence is looked at meanwhile.
+  const whose = `${place.day} ${several ? "marked" : lane.athlete_id}`;
+  const draft = drafts[whose] ?? null;
+  const setDraft = (after: Draft | null) => setDrafts((before) => ({ ...before, [whose]: after }));
 
   const choose = (kind: CallKind) => {
     // The reason takes the very next key: whoever types fast loses no letter.

@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 
-import { act } from "react";
+import { act, useState } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { BrowserRouter, useNavigate, useSearchParams } from "react-router";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
@@ -122,4 +122,41 @@ it("lets go of everybody", () => {
   expect(desk.asked).toBeNull();
   pass(REST);
   expect(window.location.search).toBe("");
+});
+
+const nowhere = () => {};
+
+/** A desk whose address moves when it is told to, and not before. */
+function Slow({
+  on,
+}: {
+  on: (found: { asked: string | null; ask: (to: string) => void; arrive: (at: string) => void }) => void;
+}) {
+  const [there, arrive] = useState("1");
+  on({ ...useAsked({ get: () => there, set: nowhere }), arrive });
+  return null;
+}
+
+it("is not led back by an address of its own that comes late", () => {
+  let slow = { asked: null as string | null, ask: (_: string) => {}, arrive: (_: string) => {} };
+  act(() =>
+    root.render(
+      <Slow
+        on={(found) => {
+          slow = found;
+        }}
+      />,
+    ),
+  );
+  act(() => slow.ask("2"));
+  pass(REST);
+  act(() => slow.ask("3"));
+  pass(REST);
+  act(() => slow.arrive("2"));
+  expect(slow.asked).toBe("3");
+  act(() => slow.arrive("3"));
+  expect(slow.asked).toBe("3");
+  // Now it is somebody going back.
+  act(() => slow.arrive("2"));
+  expect(slow.asked).toBe("2");
 });

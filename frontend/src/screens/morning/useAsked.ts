@@ -11,23 +11,22 @@ export const REST = 100;
 export function useAsked(place: Pick<Place, "get" | "set">) {
   const there = place.get("athlete");
   const [asked, ask] = useState(there);
-  // What the address says, or is about to say, because of this.
-  const ours = useRef(there);
+  // What the address says, and after it what it is about to say because of this, in that order.
+  const ours = useRef([there]);
   const { set } = place;
   useEffect(() => {
-    if (asked === ours.current) return;
+    if (asked === ours.current.at(-1)) return;
     const timer = setTimeout(() => {
-      ours.current = asked;
+      ours.current.push(asked);
       startTransition(() => set({ athlete: asked }, true));
     }, REST);
     return () => clearTimeout(timer);
   }, [asked, set]);
   useEffect(() => {
-    // A link, or going back, counts more than a move before it.
-    if (there !== ours.current) {
-      ours.current = there;
-      ask(there);
-    }
+    const at = ours.current.indexOf(there);
+    ours.current = at < 0 ? [there] : ours.current.slice(at);
+    // A link, or going back, counts more than a move before it; an address of ours that comes late does not.
+    if (at < 0) ask(there);
   }, [there]);
   return { asked, ask };
 }

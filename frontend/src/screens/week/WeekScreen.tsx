@@ -5,6 +5,7 @@ import type { Place } from "../../frame/place";
 import { Select } from "../../kit/fields";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
+import { AfterMatch } from "./AfterMatch";
 import { Proposals } from "./Proposals";
 import { useWeek } from "./useWeek";
 import { WeekGrid } from "./WeekGrid";
@@ -49,11 +50,14 @@ export default function WeekScreen({ place }: { place: Place }) {
             <Beside
               label="Proposed changes"
               panel={
-                may ? (
-                  <Proposals key={data.edition} place={place} week={data} of={of} />
-                ) : (
-                  <p className="quiet">The week is planned by performance staff and coaches.</p>
-                )
+                <>
+                  {may ? (
+                    <Proposals key={data.edition} place={place} week={data} of={of} />
+                  ) : (
+                    <p className="quiet">The week is planned by performance staff and coaches.</p>
+                  )}
+                  <AfterMatch place={place} />
+                </>
               }
             >
               {data.days.every(({ sessions }) => sessions.length === 0) && (

@@ -4,6 +4,7 @@ from uvren.core.plan.course import Course, lay_out
 from uvren.core.plan.problem import (
     LEVELS,
     Heavy,
+    Level,
     Own,
     PlanAthlete,
     PlanLimit,
@@ -19,6 +20,7 @@ __all__ = [
     "Binding",
     "Course",
     "Heavy",
+    "Level",
     "LevelFound",
     "Own",
     "Plan",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
@@ -27,7 +27,8 @@ class Plan:
     """Work still to come, an item each: whose (row), when (column), which session, its kind, minutes, effort.
 
     ``share`` and ``cap`` are what stands of it: a share of the minutes, and the most effort; ``stands`` is why,
-    by row and column, where anything was said.
+    by row and column, where anything was said. ``given`` is the load of all the minutes by channel, where the plan
+    itself says it, nan elsewhere.
     """
 
     row: np.ndarray
@@ -40,6 +41,7 @@ class Plan:
     cap: Floats
     session: list[str]
     stands: Mapping[tuple[int, int], Standing]
+    given: Mapping[str, Floats] = field(default_factory=dict)
 
     def changed(self, minutes: Floats, column: np.ndarray) -> Plan:
         """The same plan with other minutes on other days, shapes (items,); what stands of them follows."""
@@ -49,37 +51,51 @@ class Plan:
             total[key] += each
         stands = [self.stands.get(key, PLANNED) for key in keys]
         share = [one.share(total[key]) for one, key in zip(stands, keys, strict=True)]
+        longer = np.divide(minutes, self.minutes, out=np.ones_like(minutes), where=self.minutes > 0)
         return replace(self, minutes=minutes, column=column, share=np.array(share, dtype=np.float64),
-                       cap=np.array([one.cap for one in stands], dtype=np.float64))  # fmt: skip
+                       cap=np.array([one.cap for one in stands], dtype=np.float64),
+                       given={channel: load * longer for channel, load in self.given.items()})  # fmt: skip
 
     def loads(
-        self, shape: tuple[int, int], definition: Definition, rate: Floats, *, as_written: bool = False
+        self, shape: tuple[int, int], channel: str, definition: Definition, rate: Floats, *, as_written: bool = False
     ) -> Floats:
         """Load that the plan asks for, rows x days; by rating on a rated channel, else at the usual rate.
 
         ``as_written`` leaves out what calls and clinicians have changed of it.
         """
         share, cap = (1.0, np.inf) if as_written else (self.share, self.cap)
-        load = self._items(share, cap, definition, rate)
+        load = self._items(share, cap, channel, definition, rate)
         out = np.zeros(shape)
         np.add.at(out, (self.row, self.column), load)
         return out
 
-    def load_if(self, row: int, column: int, standing: Standing, definition: Definition, rate: Floats) -> float:
+    def load_if(
+        self, row: int, column: int, standing: Standing, channel: str, definition: Definition, rate: Floats
+    ) -> float:
         """Load of one row on one day, were it to stand so."""
         here = (self.row == row) & (self.column == column)
         share = standing.share(float(self.minutes[here].sum()))
-        return float(self._items(share, standing.cap, definition, rate)[here].sum())
+        return float(self._items(share, standing.cap, channel, definition, rate)[here].sum())
 
-    def _items(self, share: Floats | float, cap: Floats | float, definition: Definition, rate: Floats) -> Floats:
-        minutes = self.minutes * share
-        if isinstance(definition.form, EffortMinutes):
-            load = minutes * np.minimum(self.effort, cap)
-        else:
-            load = minutes * np.nan_to_num(rate)[self.row]
+    def _items(
+        self, share: Floats | float, cap: Floats | float, channel: str, definition: Definition, rate: Floats
+    ) -> Floats:
+        return self.minutes * share * self.a_minute(channel, definition, rate, cap)
+
+    def a_minute(self, channel: str, definition: Definition, rate: Floats, cap: Floats | float) -> Floats:
+        """Load of a minute of each item, at an effort of ``cap`` at most."""
+        effort = np.minimum(self.effort, cap)
+        load = effort if isinstance(definition.form, EffortMinutes) else np.nan_to_num(rate)[self.row]
         if definition.form.places:
             load = load * definition.form.factor(self.place)
-        return np.where(np.isin(self.kind, list(definition.kinds)), load, 0.0)
+        load = np.where(np.isin(self.kind, list(definition.kinds)), load, 0.0)
+        given = self.given.get(channel)
+        if given is None:
+            return load
+        # An effort that is capped takes as much off what was planned in so many words.
+        easier = np.divide(effort, self.effort, out=np.ones_like(effort), where=self.effort > 0)
+        said = np.divide(given, self.minutes, out=np.zeros_like(given), where=self.minutes > 0) * easier
+        return np.where(np.isnan(given), load, said)
 
 
 @dataclass(frozen=True)
@@ -114,10 +130,14 @@ def plan_ahead(
     for row in queries.day.own_plans(db, list(sessions)):
         own[row.session_id][row.athlete_id] = row
     items: list[tuple[int, int, int, float, float, str | None, str]] = []
+    given: dict[str, dict[int, float]] = defaultdict(dict)
     for session in sessions.values():
         column, kind = (session.day - span.first).days, KIND_CODES[session.kind]
         for athlete, index in row_of.items():
-            minutes, effort = planned_for(session, own[session.id].get(athlete))
+            mine = own[session.id].get(athlete)
+            minutes, effort = planned_for(session, mine)
+            for channel, load in ((mine and mine.planned_loads) or {}).items():
+                given[channel][len(items)] = float(load)
             items.append((index, column, kind, minutes, effort, session.place, session.id))
     columns: list[Any] = list(zip(*items, strict=True)) if items else [()] * 7
     minutes_of, days = np.array(columns[3], dtype=np.float64), np.array(columns[1], dtype=np.int64)
@@ -136,5 +156,9 @@ def plan_ahead(
             (row_of[athlete], (day - span.first).days): one
             for (athlete, day), one in standing.items()
             if athlete in row_of
+        },
+        given={
+            channel: np.array([of.get(i, np.nan) for i in range(len(items))], dtype=np.float64)
+            for channel, of in given.items()
         },
     ).changed(minutes_of, days)

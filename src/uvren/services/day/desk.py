@@ -68,7 +68,7 @@ class SquadDesk:
 
     def load_if(self, row: int, standing: Standing) -> float:
         """What today's plan would come to for somebody if they stood so."""
-        return self.plan.load_if(row, self.desk.today, standing, self.definition, self.rate)
+        return self.plan.load_if(row, self.desk.today, standing, self.channel.code, self.definition, self.rate)
 
 
 @dataclass(frozen=True)
@@ -193,7 +193,7 @@ def _desk(read: _Read, channel: Channel, definition: Definition, facts: Facts | 
     terms: Terms = EffortTerms(read.efforts)
     if not isinstance(definition.form, EffortMinutes):
         terms = RateTerms(channel.unit, rate, definition.form.hardest)
-    coming = plan.loads(load.shape, definition, rate)
+    coming = plan.loads(load.shape, channel.code, definition, rate)
     laid = lay_out(read.limits[channel.id], members, span.first, span.days)
     end = span.today + 1
     done_by_then = load + np.where(np.arange(span.days) < span.today, coming, 0.0)
@@ -223,7 +223,7 @@ def _desk(read: _Read, channel: Channel, definition: Definition, facts: Facts | 
         limits=laid,
         desk=desk,
         to_come=coming > 0,
-        written=plan.loads(load.shape, definition, rate, as_written=True)[:, span.today],
+        written=plan.loads(load.shape, channel.code, definition, rate, as_written=True)[:, span.today],
         minutes=minutes,
         standing=read.standing,
         off=read.off,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Protocol
@@ -43,6 +44,15 @@ def followed(own: float | None, before: float, after: float) -> float | None:
     if own == before:
         return after
     return min(own, after) if own < before else own
+
+
+def loads_followed(
+    loads: Mapping[str, float] | None, before: float | None, after: float | None
+) -> dict[str, float] | None:
+    """Loads that were planned for somebody's own minutes, when those change from ``before`` to ``after``."""
+    if not loads or not before or after is None:
+        return None
+    return {channel: load * after / before for channel, load in loads.items()}
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from uvren.core import words as say
 from uvren.services.club import audit
 from uvren.services.day.dates import local_day
 from uvren.services.day.loads import refresh_daily_loads
-from uvren.services.day.plan import followed
+from uvren.services.day.plan import followed, loads_followed
 from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.session.planning import NewSegment, NewSession, plan_sessions
 from uvren.services.stamp import Stamp
@@ -125,7 +125,9 @@ def change_session(
     stood = shown(squad, session) | {"plans": _plans(entries)}
     keep_earlier(db, squad.id, CHANGED, session.id, session.version, stood, stamp=stamp)
     for entry in entries:
-        entry.planned_minutes = followed(entry.planned_minutes, session.planned_minutes, new.planned_minutes)
+        after = followed(entry.planned_minutes, session.planned_minutes, new.planned_minutes)
+        entry.planned_loads = loads_followed(entry.planned_loads, entry.planned_minutes, after)
+        entry.planned_minutes = after
         entry.planned_effort = followed(entry.planned_effort, session.planned_effort, new.planned_effort)
     session.version += 1
     session.kind, session.title, session.place = new.kind, new.title, new.place
@@ -158,6 +160,8 @@ def take_back(db: DbSession, squad: Squad, session_id: str, *, version: int, sta
         if entry.athlete_id in plans:
             plan = plans[entry.athlete_id]
             entry.planned_minutes, entry.planned_effort = plan["planned_minutes"], plan["planned_effort"]
+            # What was kept before loads could be planned has none.
+            entry.planned_loads = plan.get("planned_loads")
     db.flush()
     return session
 
@@ -226,7 +230,7 @@ def _whole(db: DbSession, session: Session) -> dict[str, Any]:
 
 
 def _plans(entries: Sequence[Entry]) -> list[dict[str, Any]]:
-    fields = ("athlete_id", "planned_minutes", "planned_effort", "source", "entered_by")
+    fields = ("athlete_id", "planned_minutes", "planned_effort", "planned_loads", "source", "entered_by")
     return [{name: getattr(one, name) for name in fields} for one in entries]
 
 

@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
+from functools import cached_property
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -36,6 +37,10 @@ class Changes:
     sessions: Mapping[str, float] = field(default_factory=dict)
     own: Mapping[tuple[int, str], float] = field(default_factory=dict)
     days: Mapping[str, date] = field(default_factory=dict)
+
+    def and_(self, more: Changes) -> Changes:
+        """These with others, which win."""
+        return Changes({**self.sessions, **more.sessions}, {**self.own, **more.own}, {**self.days, **more.days})
 
 
 @dataclass(frozen=True)
@@ -103,12 +108,18 @@ class Week:
 
 @dataclass(frozen=True)
 class Opened:
-    """What a week is read from: a desk for each channel, with what is tried out, and the sessions of it."""
+    """What a week is read from: a desk for each channel as ``planned`` and with what is tried out, and its sessions."""
 
+    planned: list[SquadDesk]
     desks: list[SquadDesk]
     sessions: list[Session]
     edition: str
     changes: Changes
+
+    @cached_property
+    def ahead(self) -> Mapping[str, list[DayAhead]]:
+        """The days of the week by the code of a channel."""
+        return {one.channel.code: days_ahead(one.desk, DAYS) for one in self.desks}
 
     def minutes(self, session: Session) -> float:
         return self.changes.sessions.get(session.id, session.planned_minutes)
@@ -133,9 +144,19 @@ def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Ch
             raise Invalid("A session moves within the week, while it is still to come.", field=f"sessions.{name}")
     if any(session not in open_ or minutes < 0 for (_, session), minutes in changes.own.items()):
         raise Invalid("This is nobody's part in a session still to come.", field="own")
-    edition = edition_of(db, sessions)
-    planned = {one.id: one.planned_minutes for one in sessions}
-    return Opened([_tried(opened, changes, planned) for opened in desks], sessions, edition, changes)
+    return with_changes(Opened(desks, desks, sessions, edition_of(db, sessions), Changes()), changes)
+
+
+def with_changes(opened: Opened, changes: Changes) -> Opened:
+    """A week with more tried out in it, beside what is tried out already."""
+    planned, all_ = {one.id: one.planned_minutes for one in opened.sessions}, opened.changes.and_(changes)
+    return replace(opened, desks=[_tried(one, all_, planned) for one in opened.planned], changes=all_)
+
+
+def holds(opened: Opened) -> bool:
+    """Whether nobody is over anything on any day."""
+    people = range(len(opened.desks[0].members))
+    return not any(_over(day, row) > 0 for days in opened.ahead.values() for day in days for row in people)
 
 
 def edition_of(db: DbSession, sessions: Sequence[Session]) -> str:
@@ -164,7 +185,7 @@ def _tried(opened: SquadDesk, changes: Changes, planned: Mapping[str, float]) ->
             column[i] = desk.planned.column(changes.days[session])
     tried = plan.changed(minutes, column)
     shape = desk.planned.load.shape
-    before, after_ = (one.loads(shape, opened.definition, opened.rate) for one in (plan, tried))
+    before, after_ = (one.loads(shape, opened.channel.code, opened.definition, opened.rate) for one in (plan, tried))
     load = desk.planned.load - before + after_
     # What was taken away and put back may leave a rounding error below nothing.
     load = np.where(np.abs(load) < 1e-9, 0.0, load)
@@ -186,8 +207,7 @@ def read_week(
 def week_of(squad: Squad, first: date, opened: Opened, channel: str | None, audiences: Set[Audience]) -> Week:
     desks = opened.desks
     shown = next((one for one in desks if one.channel.code == channel), desks[0])
-    ahead = {one.channel.code: days_ahead(one.desk, DAYS) for one in desks}
-    rows = [_row(shown, desks, ahead, row, audiences) for row in range(len(shown.members))]
+    rows = [_row(shown, desks, opened.ahead, row, audiences) for row in range(len(shown.members))]
     over = [[cell.over > 0 or bool(cell.also) for cell in row.cells] for row in rows]
     cells, people = sum(map(sum, over)), sum(map(any, over))
     return Week(

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.services.club import audit
+from uvren.services.day.plan import loads_followed
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.stamp import Stamp
 from uvren.services.versions import check_seen
@@ -35,8 +36,12 @@ def own_plans(db: DbSession, sessions: list[str]) -> dict[tuple[int, str], float
     return {(row.athlete_id, row.session_id): row.planned_minutes for row in queries.day.own_plans(db, sessions)}
 
 
-def plan_own(db: DbSession, squad: Squad, own: Own, *, stamp: Stamp) -> None:
+def plan_own(
+    db: DbSession, squad: Squad, own: Own, *, stamp: Stamp, loads: Mapping[tuple[int, str], Mapping[str, float]] = {}
+) -> None:
     """Plan minutes for athletes in sessions still to come; None is as many as the session's. Does not commit.
+
+    ``loads`` are what such minutes come to by the code of a channel, where that is known better than by the usual rate.
 
     Raises NotFound for a session or an athlete of another squad, Invalid for what was done already.
     """
@@ -57,9 +62,12 @@ def plan_own(db: DbSession, squad: Squad, own: Own, *, stamp: Stamp) -> None:
         if entry is not None and minutes is None and _holds_nothing(entry):
             db.delete(entry)
         elif entry is not None:
+            entry.planned_loads = loads_followed(entry.planned_loads, entry.planned_minutes, minutes)
             entry.planned_minutes = minutes
+            if (athlete, name) in loads:
+                entry.planned_loads = dict(loads[athlete, name])
         elif minutes is not None:
-            db.add(_planned(name, athlete, minutes, stamp))
+            db.add(_planned(name, athlete, minutes, loads.get((athlete, name)), stamp))
     people = sorted({athlete for athlete, _ in own})
     audit.note(db, "own_plans", f"squad:{squad.id}", stamp=stamp, squad_id=squad.id, athletes=people)
     db.flush()
@@ -70,6 +78,7 @@ def _holds_nothing(entry: Entry) -> bool:
     return entry.minutes is None and entry.effort is None and entry.words is None and entry.planned_effort is None
 
 
-def _planned(session: str, athlete: int, minutes: float, stamp: Stamp) -> Entry:
-    return Entry(id=new_ulid(), session_id=session, athlete_id=athlete, planned_minutes=minutes, source=Source.STAFF,
+def _planned(session: str, athlete: int, minutes: float, loads: Mapping[str, float] | None, stamp: Stamp) -> Entry:
+    return Entry(id=new_ulid(), session_id=session, athlete_id=athlete, planned_minutes=minutes,
+                 planned_loads=dict(loads) if loads else None, source=Source.STAFF,
                  version=1, entered_by=stamp.by, entered_at=stamp.now)  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
@@ -12,14 +12,12 @@ import numpy as np
 
 from uvren.core import plan, words
 from uvren.core.day.room import REACH
-from uvren.core.day.week import days_ahead
+from uvren.core.day.week import DayAhead
 from uvren.core.limits import CATALOGUE, Unit, title_of
 from uvren.core.loads import DailyLoads
 from uvren.core.plan import Course, PlanLimit, PlanSession
-from uvren.core.units import EffortMinutes
-from uvren.core.windows import Floats
 from uvren.services.day.desk import SquadDesk
-from uvren.services.week.reading import DAYS, Changes, Opened
+from uvren.services.week.reading import DAYS, Changes, Opened, holds, with_changes
 from uvren.store.models import Session, SessionKind, Squad
 
 # Minutes in which sessions are planned, and how far one may be cut or drawn out.
@@ -29,6 +27,11 @@ WEEK = 7
 # What is done already of the first day, as a session that nothing changes.
 RECORDED = "recorded"
 ALONE = ({"squad": 1.0}, {"own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+# A minute of everybody's counts as much as a minute of three on their own.
+BOTH = ({"squad": 3.0, "own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+# Nobody's week is to be less than planned: a unit of load that is lacking weighs as a part of a minute.
+KEPT = ({"squad": 1.0, "own": 1.0, "target": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+WORTH = 0.1
 
 
 @dataclass(frozen=True)
@@ -77,7 +80,8 @@ class OwnChange:
 class Proposal:
     """A plan in which every limit holds, or (``holds`` false) as many as can; ``give_way`` says which do not.
 
-    ``proven`` is false where time was up before it was known to be the smallest change.
+    ``proven`` is false where time was up before it was known to be the smallest change; ``giving`` are those for whom a
+    limit gives way.
     """
 
     said: str
@@ -86,6 +90,7 @@ class Proposal:
     sessions: list[SessionChange]
     own: list[OwnChange]
     give_way: list[str]
+    giving: Set[int] = frozenset()
 
     @property
     def changes(self) -> Changes:
@@ -96,20 +101,73 @@ class Proposal:
 
 
 def propose(squad: Squad, first: date, opened: Opened, left: Callable[[], float]) -> list[Proposal]:
-    """Up to two plans that differ in whom they touch: people alone, and the squad's sessions where that is less."""
+    """Up to three plans that differ in whom and what they touch; where no plan holds, what has to give way comes first.
+
+    People alone; the squad's sessions where that is less; and the minutes of a session put into another one, so that
+    nobody's week becomes less than it has to.
+    """
     if not opened.desks:
         return []
     course, limits = course_of(squad, first, opened)
-    alone = _told(opened, course, limits, plan.solve_course(course, left=left))
+
+    def solved(of: Course, levels: Sequence[plan.Level] = ALONE, targets: Sequence[plan.Target] = ()) -> Proposal:
+        problem = replace(of.problem, levels=tuple(levels), targets=tuple(targets))
+        return _told(opened, of, limits, plan.solve_course(replace(of, problem=problem), left=left))
+
+    alone = solved(course)
     found = [alone]
-    if alone.holds and len({one.athlete_id for one in alone.own}) > 2:
-        # A minute of everybody's counts as much as a minute of three on their own.
-        both = ({"squad": 3.0, "own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
-        mixed = replace(course, problem=replace(course.problem, levels=both))
-        other = _told(opened, course, limits, plan.solve_course(mixed, left=left))
-        if other.holds and other.sessions:
-            found.insert(0, other)
+    if not alone.holds:
+        course = _with_matches(course, alone.giving)
+        alone = solved(course)
+        if not alone.holds:
+            return found
+        found.append(alone)
+    if len({one.athlete_id for one in alone.own}) > 2:
+        course = _apart(course, {one.athlete_id for one in alone.own})
+        other = solved(course, BOTH)
+        if other.holds and other.sessions and left() > 0:
+            found.insert(len(found) - 1, other)
+        kept = solved(course, KEPT, _as_planned(course))
+        # What stands in where limits are silent is that of the plan as it was: whether it holds with longer sessions
+        # is looked at.
+        other_than = all(kept.sessions != one.sessions for one in found)
+        if kept.holds and kept.sessions and other_than and holds(with_changes(opened, kept.changes)):
+            found.append(kept)
     return found
+
+
+def _with_matches(course: Course, athletes: Set[int]) -> Course:
+    """The same where these may be in a match for shorter than planned, or not at all."""
+    out = {str(one) for one in athletes}
+    sessions = tuple(
+        replace(
+            one,
+            split=plan.Split(STEP, STEP),
+            own={athlete: replace(own, split=athlete in out) for athlete, own in one.own.items()},
+        )
+        if one.kind == SessionKind.MATCH and one.split is None
+        else one
+        for one in course.sessions
+    )
+    return replace(course, sessions=sessions, problem=replace(course.problem, sessions=sessions))
+
+
+def _apart(course: Course, athletes: Set[int]) -> Course:
+    """The same where only these may have minutes of their own: the others hold as planned, and still will."""
+    people = tuple(replace(one, split=int(one.id) in athletes) for one in course.athletes)
+    return replace(course, athletes=people, problem=replace(course.problem, athletes=people))
+
+
+def _as_planned(course: Course) -> list[plan.Target]:
+    """That everybody's week comes to what is planned for it, on the main channel."""
+    problem = course.problem
+    channel = problem.channels[0]
+    loads = course.planned[channel].loads.values[:, course.as_of + 1 :].sum(axis=1)
+    return [
+        plan.Target(channel, problem.horizon[0], problem.horizon[-1], float(load), WORTH, frozenset({athlete.id}))
+        for athlete, load in zip(course.athletes, loads, strict=True)
+        if load > 0
+    ]
 
 
 def course_of(squad: Squad, first: date, opened: Opened) -> tuple[Course, dict[str, _Called]]:
@@ -122,7 +180,10 @@ def course_of(squad: Squad, first: date, opened: Opened) -> tuple[Course, dict[s
     limits: list[PlanLimit] = []
     names: dict[str, _Called] = {}
     for opened_one in desks:
-        for limit, title, whose in (*_limits(first, opened_one), *_stand_ins(first, opened_one)):
+        for limit, title, whose in (
+            *_limits(first, opened_one),
+            *_stand_ins(first, opened_one, opened.ahead[opened_one.channel.code]),
+        ):
             limits.append(limit)
             names[limit.id] = _Called(title, whose, limit)
     problem = plan.Problem(
@@ -160,7 +221,8 @@ def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None
     shares: dict[str, float] = {}
     loads: dict[str, dict[str, float]] = defaultdict(dict)
     for opened in week.desks:
-        each = _a_minute(opened)
+        items = opened.plan
+        each = items.a_minute(opened.channel.code, opened.definition, opened.rate, items.cap)
         here = [i for i, name in enumerate(opened.plan.session) if name == session.id]
         for i in here:
             athlete = str(opened.members[int(opened.plan.row[i])].athlete_id)
@@ -185,18 +247,6 @@ def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None
         split=None if fixed else plan.Split(min(SHORTEST, minutes), step),
         effort=session.planned_effort,
     )
-
-
-def _a_minute(opened: SquadDesk) -> Floats:
-    """Load of a minute of each item of the plan on the desk's channel, as it stands."""
-    items, definition = opened.plan, opened.definition
-    if isinstance(definition.form, EffortMinutes):
-        load = np.minimum(items.effort, items.cap)
-    else:
-        load = np.nan_to_num(opened.rate)[items.row]
-    if definition.form.places:
-        load = load * definition.form.factor(items.place)
-    return np.where(np.isin(items.kind, list(definition.kinds)), load, 0.0)
 
 
 def _recorded(first: date, desks: Sequence[SquadDesk]) -> list[PlanSession]:
@@ -236,10 +286,10 @@ def _limits(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str, st
             )  # fmt: skip
 
 
-def _stand_ins(first: date, opened: SquadDesk) -> Iterator[tuple[PlanLimit, str, str]]:
+def _stand_ins(first: date, opened: SquadDesk, ahead: Sequence[DayAhead]) -> Iterator[tuple[PlanLimit, str, str]]:
     """What stands in where limits are silent: a ramp on the week that ends on a day, the hardest day on the day."""
     channel, age = opened.channel.code, opened.desk.planned.age
-    for i, day in enumerate(days_ahead(opened.desk, DAYS)):
+    for i, day in enumerate(ahead):
         at = first + timedelta(days=i)
         for row, room in enumerate(day.rooms):
             athlete = str(opened.members[row].athlete_id)
@@ -277,25 +327,49 @@ def _told(opened: Opened, course: Course, names: Mapping[str, _Called], found: p
     ]  # fmt: skip
     own.sort(key=lambda one: (one.name, one.day))
     sessions.sort(key=lambda one: one.day)
+    ways: dict[str, list[tuple[float, str]]] = defaultdict(list)
+    for (limit, athlete), amount in sorted(found.give_way.items()):
+        ways[names[limit].said].append((amount, f"{names[limit].amount(amount)} for {people[athlete].name}"))
     give_way = [
-        f"{names[limit].said} for {people[athlete].name}: by {names[limit].amount(amount)}"
-        for (limit, athlete), amount in sorted(found.give_way.items())
+        f"{limit}: by {words.listed([who for _, who in sorted(of, reverse=True)])}" for limit, of in ways.items()
     ]
-    return Proposal(_sentence(sessions, own, give_way), found.holds, found.optimal, sessions, own, give_way)
+    giving = frozenset(people[athlete].athlete_id for _, athlete in found.give_way)
+    matches = {one.id for one in opened.sessions if one.kind is SessionKind.MATCH}
+    said = _sentence(sessions, own, matches, len(found.give_way), len(giving))
+    return Proposal(said, found.holds, found.optimal, sessions, own, give_way, giving)
 
 
-def _sentence(sessions: Sequence[SessionChange], own: Sequence[OwnChange], give_way: Sequence[str]) -> str:
-    if give_way:
-        return f"The week cannot hold: {words.count(len(give_way), 'limit')} would have to give way."
+def _sentence(
+    sessions: Sequence[SessionChange], own: Sequence[OwnChange], matches: Set[str], limits: int, people: int
+) -> str:
+    if limits:
+        many = words.count(limits, "limit")
+        return f"The week cannot hold: {many} would have to give way, for {words.count(people, 'person', 'people')}."
     if not sessions and not own:
         return "The plan holds as it is."
-    said = []
-    for one in sessions:
-        more = one.after - one.before
-        said.append(f"{abs(more):g} min {'more' if more > 0 else 'less'} of {one.title} on {words.day(one.day)}")
-    alone = len({one.athlete_id for one in own})
+    said = list(_moved(sessions))
+    said += [f"{one.name} plays {one.after:g} of {one.before:g} min on {words.day(one.day)}"
+             for one in own if one.session_id in matches]  # fmt: skip
+    alone = len({one.athlete_id for one in own if one.session_id not in matches})
     if alone:
         who = words.count(alone, "person", "people")
         said.append(f"{'then ' if said else ''}shorter parts for {who} alone")
     text = "; ".join(said)
     return f"{text[0].upper()}{text[1:]}."
+
+
+def _moved(sessions: Sequence[SessionChange]) -> Iterator[str]:
+    """What becomes of sessions: minutes that leave one and come to another of its name are moved."""
+    rest = list(sessions)
+    for one in sessions:
+        if one not in rest:
+            continue
+        rest.remove(one)
+        more = one.after - one.before
+        to = next((two for two in rest if two.title == one.title and two.after - two.before == -more), None)
+        if to is None:
+            yield f"{abs(more):g} min {'more' if more > 0 else 'less'} of {one.title} on {words.day(one.day)}"
+            continue
+        rest.remove(to)
+        begin, end = (one, to) if more < 0 else (to, one)
+        yield f"{abs(more):g} min of {one.title} from {words.day(begin.day)} to {words.day(end.day)}"

@@ -38,6 +38,8 @@ class Squad(Base):
     school: Mapped[str] = mapped_column(String(16), default="ewma")
     # What kind of work it was set up for; nothing depends on it.
     work: Mapped[str | None] = mapped_column(String(16))
+    # By position, where it is other than runs: see uvren.core.plan.topup.
+    top_up_forms: Mapped[dict[str, Any] | None]
     gone_at: Mapped[datetime | None]
 
 

@@ -182,6 +182,8 @@ class Entry(Base):
     athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
     planned_minutes: Mapped[float | None]
     planned_effort: Mapped[float | None]
+    # By the code of a channel, where what is planned is known better than minutes and effort say.
+    planned_loads: Mapped[dict[str, Any] | None]
     minutes: Mapped[float | None]
     effort: Mapped[float | None]
     words: Mapped[str | None] = mapped_column(Text)

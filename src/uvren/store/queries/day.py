@@ -99,14 +99,19 @@ def plan(
 
 def own_plans(
     db: DbSession, session_ids: Collection[str]
-) -> Sequence[Row[str, int, float | None, float | None, float | None]]:
-    """(session, athlete, planned minutes, planned effort, minutes) where an athlete has an entry."""
+) -> Sequence[Row[str, int, float | None, float | None, dict[str, Any] | None, float | None]]:
+    """(session, athlete, planned minutes, planned effort, planned loads, minutes) where an athlete has an entry."""
     if not session_ids:
         return []
     return db.execute(
-        select(Entry.session_id, Entry.athlete_id, Entry.planned_minutes, Entry.planned_effort, Entry.minutes).where(
-            Entry.session_id.in_(session_ids)
-        )
+        select(
+            Entry.session_id,
+            Entry.athlete_id,
+            Entry.planned_minutes,
+            Entry.planned_effort,
+            Entry.planned_loads,
+            Entry.minutes,
+        ).where(Entry.session_id.in_(session_ids))
     ).all()
 
 

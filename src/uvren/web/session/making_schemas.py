@@ -8,9 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.store.models import DayMarkKind, SessionKind, Venue
-from uvren.web.schemas import DayQuery, In, Number, Out
-
-Clock = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+from uvren.web.schemas import Clock, DayQuery, In, Number, Out
 
 
 class SessionIn(In):
