@@ -153,3 +153,25 @@ def test_after_a_match_recovery_and_top_ups_go_into_the_plan_with_one_key(coach,
     expect(button).to_be_visible()
     expect(coach.get_by_label("Minutes of Top-up", exact=False)).to_have_count(0)
     assert not re.search(r"screen|trial|clinic|pain", after.inner_text())
+
+
+def test_a_lighter_week_is_looked_at_planned_and_taken_back(staff, coach):
+    staff.goto(WEEK)
+    lighter = staff.get_by_role("region", name="Lighter weeks")
+    signs = lighter.get_by_text("soreness not gone before the next like session")
+    signs.click()
+    expect(lighter).to_contain_text("Back squat: 3 × 8 at 102.5 kg, 1 in reserve → 2 × 8 at 67.5 kg, 3 in reserve")
+    expect(lighter.get_by_text("people without a sign, but the last one is long ago")).to_be_visible()
+    lighter.get_by_label("What is cut").select_option("share")
+    expect(lighter).to_contain_text("→ 3 × 3 at")
+    lighter.get_by_role("button", name="Plan it for M. Zanotis").click()
+    expect(staff.get_by_text("M. Zanotis has a lighter week.")).to_be_visible()
+    expect(lighter.get_by_text("lighter from Thu 12 to Wed 18")).to_be_visible()
+    # A coach sees that it stands, and not why; and none that is only proposed.
+    coach.goto(WEEK)
+    stands = coach.get_by_role("region", name="Lighter weeks")
+    expect(stands).to_contain_text("M. Zanotis lighter from Thu 12 to Wed 18")
+    assert not re.search("sore|energy|drive|people without", stands.inner_text())
+    lighter.get_by_text("lighter from Thu 12 to Wed 18").click()
+    lighter.get_by_role("button", name="Take it back").click()
+    expect(signs).to_be_visible()

@@ -90,6 +90,14 @@ export const afterMatchQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/week/after-match", { params: { path: { slug }, query: { day } } })),
   });
 
+export const lighterQuery = (slug: string, day: string, school: "cut" | "share") =>
+  queryOptions({
+    queryKey: [slug, "lighter weeks", day, school],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/lighter", { params: { path: { slug }, query: { day, school } } })),
+    placeholderData: keepPreviousData,
+  });
+
 export const spineQuery = (slug: string, day: string) =>
   queryOptions({
     queryKey: [slug, "spine", day],

@@ -2082,6 +2082,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/lighter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is due a lighter week, whose stands, and what came of the last */
+        get: operations["lighterWeeks"];
+        put?: never;
+        /** Plan a lighter week that is proposed */
+        post: operations["acceptLighterWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/lighter/{week_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a lighter week back; what was planned stands again */
+        post: operations["takeBackLighterWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/week/proposals": {
         parameters: {
             query?: never;
@@ -2131,6 +2166,32 @@ export interface components {
             password: string;
             /** Token */
             token: string;
+        };
+        /** AcceptLighterIn */
+        AcceptLighterIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** @default cut */
+            school?: components["schemas"]["AcceptLighterIn.School"];
+        };
+        /**
+         * School
+         * @description What is cut: sets, repetitions and kilograms, or everything to a low share of the maximum, moved fast.
+         * @enum {string}
+         */
+        "AcceptLighterIn.School": "cut" | "share";
+        /**
+         * AcceptedOut
+         * @description The lighter week, to be taken back.
+         */
+        AcceptedOut: {
+            /** Id */
+            id: string;
         };
         /** AccountOut */
         AccountOut: {
@@ -4843,6 +4904,121 @@ export interface components {
             /** Sets */
             sets: number;
         };
+        /**
+         * School
+         * @description What is cut: sets, repetitions and kilograms, or everything to a low share of the maximum, moved fast.
+         * @enum {string}
+         */
+        "LighterQuery.School": "cut" | "share";
+        /**
+         * LighterWeeksOut
+         * @description Lighter weeks that are due, that stand, and that are over.
+         */
+        LighterWeeksOut: components["schemas"]["LighterWeeksOut.LighterWeeks"];
+        /**
+         * Back
+         * @description What came of a lighter week.
+         */
+        "LighterWeeksOut.Back": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            verdict: components["schemas"]["LighterWeeksOut.Verdict"];
+        };
+        /**
+         * Due
+         * @description Somebody a lighter week is proposed for, with its signs, what came of the last one, and what it would be.
+         *
+         *     ``by_signs`` is false where only the last one is long ago.
+         */
+        "LighterWeeksOut.Due": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** By Signs */
+            by_signs: boolean;
+            /** Last */
+            last: string;
+            /** Lines */
+            lines: components["schemas"]["LighterWeeksOut.LighterLine"][];
+            /** Name */
+            name: string;
+            /** Signs */
+            signs: string;
+        };
+        /**
+         * LighterLine
+         * @description A session before and after; ``lifts`` are the lifts in it, each before → after.
+         */
+        "LighterWeeksOut.LighterLine": {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Effort After */
+            effort_after: number;
+            /** Effort Before */
+            effort_before: number;
+            /** Lifts */
+            lifts: string[];
+            /** Said */
+            said: string;
+            /** Session Id */
+            session_id: string;
+            /** Title */
+            title: string;
+        };
+        /** LighterWeeks */
+        "LighterWeeksOut.LighterWeeks": {
+            /** Back */
+            back: components["schemas"]["LighterWeeksOut.Back"][];
+            /** Due */
+            due: components["schemas"]["LighterWeeksOut.Due"][];
+            /** Standing */
+            standing: components["schemas"]["LighterWeeksOut.Standing"][];
+        };
+        /**
+         * Standing
+         * @description A lighter week that stands, to be taken back; ``last`` is its last day.
+         */
+        "LighterWeeksOut.Standing": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Id */
+            id: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Lines */
+            lines: components["schemas"]["LighterWeeksOut.LighterLine"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * Verdict
+         * @description What came of a lighter week.
+         * @enum {string}
+         */
+        "LighterWeeksOut.Verdict": "helped" | "same" | "worse" | "unknown";
         /** LimitIn */
         LimitIn: {
             /**
@@ -13559,6 +13735,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    lighterWeeks: {
+        parameters: {
+            query: {
+                day: string;
+                school?: components["schemas"]["LighterQuery.School"];
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LighterWeeksOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    acceptLighterWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AcceptLighterIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptedOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackLighterWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                week_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };

@@ -43,7 +43,8 @@ _BESIDE = {"season_phase", "coach_sheet", "saved_view", "note", "file_mapping", 
 # What is a person's or the club's, in whatever squad.
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.
-_PERSONAL = {"entry", "daily_load", "report", "athlete_call", "complaint", "restriction", "rest_trial", "work"}
+_PERSONAL = {"entry", "daily_load", "report", "athlete_call", "complaint", "restriction", "rest_trial", "work",
+             "lighter_week"}  # fmt: skip
 
 _WRITTEN, _SQUADS, _FLUSHING, _SHARED = "written", "squads", "flushing", "shared"
 _WRITES = re.compile(r"^\s*(?:INSERT|UPDATE|DELETE|REPLACE)\b", re.IGNORECASE)

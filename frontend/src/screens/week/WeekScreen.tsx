@@ -6,6 +6,7 @@ import { Select } from "../../kit/fields";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
 import { AfterMatch } from "./AfterMatch";
+import { LighterWeeks } from "./LighterWeeks";
 import { Proposals } from "./Proposals";
 import { useWeek } from "./useWeek";
 import { WeekGrid } from "./WeekGrid";
@@ -57,6 +58,7 @@ export default function WeekScreen({ place }: { place: Place }) {
                     <p className="quiet">The week is planned by performance staff and coaches.</p>
                   )}
                   <AfterMatch place={place} />
+                  <LighterWeeks place={place} />
                 </>
               }
             >

@@ -9,6 +9,7 @@ from typing import Literal
 from uvren.core.day import Desk
 from uvren.core.notices.base import LISTED, Notice, NoticeKind, Severity, Strand
 from uvren.core.notices.data import RatingEstimated, RatingMissing, ReportMissing, SensorDoubtful
+from uvren.core.notices.lighter import LighterDue
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
 from uvren.core.notices.overtraining import Overtraining
@@ -22,7 +23,7 @@ KINDS: Mapping[str, NoticeKind] = {
     kind.code: kind
     for kind in (
         LimitBroken(), PlanOverRoom(), UnderFloor(), PlannedDayBreaks(), LimitNear(),
-        Spread(), DaysRunning(), HeavyClose(), BaseRising(), BreakFound(), Newcomer(), RatioWithheld(),
+        Spread(), DaysRunning(), HeavyClose(), BaseRising(), LighterDue(), BreakFound(), Newcomer(), RatioWithheld(),
         Worn(), HarderForWeeks(), ReportChanged(), Overtraining(), LowMood(), SorenessStays(), LifeLoad(),
         ThreeSignals(), IndexOff(), EffortFar(),
         TestDown(), SidesDiffer(),

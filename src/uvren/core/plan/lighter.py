@@ -76,6 +76,13 @@ class Sport:
 
 
 Line = Lift | Sport
+# Heavy lifts over several joints, by the words that name them; of these kilograms are taken off first.
+_COMPOUND = ("squat", "dead", "press", "row", "pull", "clean", "snatch", "jerk", "lunge", "chin", "dip", "thrust")
+
+
+def is_compound(name: str) -> bool:
+    """Whether a lift is one over several joints, going by its name."""
+    return any(word in name.lower() for word in _COMPOUND)
 
 
 @dataclass(frozen=True)

@@ -32,6 +32,7 @@ from uvren.store.models import (
     Earlier,
     Entry,
     FitnessResult,
+    LighterWeek,
     Limit,
     Membership,
     Note,
@@ -62,11 +63,12 @@ _OWN: dict[str, type[Base]] = {
     "limits": Limit,
     "notes": Note,
     "rest_trials": RestTrial,
+    "lighter_weeks": LighterWeek,
     "notice_settings": NoticeSetting,
     "consents": Consent,
     "earlier": Earlier,
 }
-_HEALTH = (Earlier, Complaint, Restriction, RestTrial, Report, Note, Anchor)
+_HEALTH = (Earlier, Complaint, Restriction, RestTrial, LighterWeek, Report, Note, Anchor)
 _REST = (Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 

@@ -40,6 +40,7 @@ from uvren.store.models import (
     FileMapping,
     FitnessResult,
     FitnessTest,
+    LighterWeek,
     Limit,
     Membership,
     Note,
@@ -73,7 +74,8 @@ _TABLES: dict[str, type[Base]] = {
     "channel_definitions": ChannelDefinition, "sessions": Session, "parts": Segment, "day_marks": DayMark,
     "phases": SeasonPhase,
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
-    "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial, "tests": FitnessTest,
+    "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial,
+    "lighter_weeks": LighterWeek, "tests": FitnessTest,
     "test_results": FitnessResult, "anchors": Anchor, "limits": Limit, "notice_settings": NoticeSetting,
     "calls": Call, "notes": Note, "file_mappings": FileMapping, "names_in_files": Alias,
 }  # fmt: skip

@@ -37,11 +37,18 @@ def own_plans(db: DbSession, sessions: list[str]) -> dict[tuple[int, str], float
 
 
 def plan_own(
-    db: DbSession, squad: Squad, own: Own, *, stamp: Stamp, loads: Mapping[tuple[int, str], Mapping[str, float]] = {}
+    db: DbSession,
+    squad: Squad,
+    own: Own,
+    *,
+    stamp: Stamp,
+    loads: Mapping[tuple[int, str], Mapping[str, float]] = {},
+    efforts: Mapping[tuple[int, str], float | None] = {},
 ) -> None:
     """Plan minutes for athletes in sessions still to come; None is as many as the session's. Does not commit.
 
-    ``loads`` are what such minutes come to by the code of a channel, where that is known better than by the usual rate.
+    ``efforts`` are what they are planned at, None for as the session; ``loads`` what such minutes come to by the code
+    of a channel, where that is known better than by the usual rate.
 
     Raises NotFound for a session or an athlete of another squad, Invalid for what was done already.
     """
@@ -59,6 +66,8 @@ def plan_own(
         if minutes is not None and not 0 <= minutes <= LONGEST:
             raise Invalid(f"Minutes are 0 to {LONGEST:g}.", field="own")
         entry = there.get((athlete, name))
+        if entry is not None and (athlete, name) in efforts:
+            entry.planned_effort = efforts[athlete, name]
         if entry is not None and minutes is None and _holds_nothing(entry):
             db.delete(entry)
         elif entry is not None:
@@ -67,7 +76,9 @@ def plan_own(
             if (athlete, name) in loads:
                 entry.planned_loads = dict(loads[athlete, name])
         elif minutes is not None:
-            db.add(_planned(name, athlete, minutes, loads.get((athlete, name)), stamp))
+            new = _planned(name, athlete, minutes, loads.get((athlete, name)), stamp)
+            new.planned_effort = efforts.get((athlete, name))
+            db.add(new)
     people = sorted({athlete for athlete, _ in own})
     audit.note(db, "own_plans", f"squad:{squad.id}", stamp=stamp, squad_id=squad.id, athletes=people)
     db.flush()

@@ -14,7 +14,7 @@ from uvren.store.models.base import (
     Source,
     Venue,
 )
-from uvren.store.models.decisions import Call, CoachSheet, Note, NoticeSetting, RestTrial, SavedView
+from uvren.store.models.decisions import Call, CoachSheet, LighterWeek, Note, NoticeSetting, RestTrial, SavedView
 from uvren.store.models.earlier import Earlier
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
 from uvren.store.models.fitness import FitnessResult, FitnessTest
@@ -86,6 +86,7 @@ __all__ = [
     "ImportState",
     "Invitation",
     "KnownDevice",
+    "LighterWeek",
     "Limit",
     "Membership",
     "Note",

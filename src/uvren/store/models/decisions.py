@@ -76,6 +76,30 @@ class RestTrial(Base):
     __table_args__ = (Index(None, "squad_id", "from_day"), CheckConstraint("days IN (7, 14)", name="days"))
 
 
+class LighterWeek(Base):
+    """Seven days of lighter work for one athlete.
+
+    ``signs`` is what it was proposed for, in words; ``lines`` each session before and after; ``stood`` everybody's own
+    plan in them as it was, to put it back.
+    """
+
+    __tablename__ = "lighter_week"
+
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
+    from_day: Mapped[date]
+    school: Mapped[str] = mapped_column(String(16))
+    signs: Mapped[list[Any]]
+    lines: Mapped[list[Any]]
+    stood: Mapped[list[Any]]
+    made_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    made_at: Mapped[datetime]
+    withdrawn_at: Mapped[datetime | None]
+
+    __table_args__ = (Index(None, "squad_id", "from_day"),)
+
+
 class CoachSheet(Base):
     """The sheet for the coach as it was made: ``version`` counts up within a day; ``content`` is what it said."""
 

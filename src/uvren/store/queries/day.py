@@ -24,6 +24,7 @@ from uvren.store.models import (
     DayMark,
     DayMarkKind,
     Entry,
+    LighterWeek,
     Membership,
     Report,
     Session,
@@ -113,6 +114,18 @@ def own_plans(
             Entry.minutes,
         ).where(Entry.session_id.in_(session_ids))
     ).all()
+
+
+def lighter_weeks(db: DbSession, squad_id: int, first: date, last: date) -> list[LighterWeek]:
+    """Lighter weeks that begin within some days and stand, in order of time."""
+    wanted = select(LighterWeek).where(
+        LighterWeek.squad_id == squad_id, LighterWeek.from_day.between(first, last), LighterWeek.withdrawn_at.is_(None)
+    )
+    return list(db.scalars(wanted.order_by(LighterWeek.from_day, LighterWeek.id)))
+
+
+def lighter_week(db: DbSession, squad_id: int, name: str) -> LighterWeek | None:
+    return db.scalars(select(LighterWeek).where(LighterWeek.squad_id == squad_id, LighterWeek.id == name)).one_or_none()
 
 
 def _of(statement: Any, column: Any, athletes: Collection[int] | None) -> Any:

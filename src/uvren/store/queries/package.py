@@ -29,6 +29,7 @@ from uvren.store.models import (
     FitnessResult,
     FitnessTest,
     Invitation,
+    LighterWeek,
     Limit,
     Membership,
     Note,
@@ -115,8 +116,8 @@ def only_in(db: DbSession, squad_id: int) -> list[int]:
 
 # What was said, done, recorded and decided in a squad; and what it is made of, with who was in it.
 _WORK: tuple[type[Base], ...] = (
-    Recording, Work, Entry, DailyLoad, Complaint, Report, Restriction, RestTrial, FitnessResult, Limit, Call, Note,
-    NoticeSetting, CoachSheet, Earlier,
+    Recording, Work, Entry, DailyLoad, Complaint, Report, Restriction, RestTrial, LighterWeek, FitnessResult, Limit,
+    Call, Note, NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (
     Segment, Session, DayMark, SeasonPhase, ChannelDefinition, Channel, FitnessTest, Place, ReportForm, Alias,
