@@ -10,6 +10,8 @@ from uvren.core.recovery import (
     WINDOWS,
     System,
     Work,
+    clashes,
+    cold_water,
     heaviness,
     hours_between,
     last_heavy,
@@ -84,3 +86,37 @@ def test_a_day_is_heavy_only_when_it_is_a_fifth_above_usual_as_well():
     alike = np.array([[300.0, 301, 299, 300, 302, 298] * 4 + [310.0]])
     assert heaviness(alike)[0, -1] < HEAVY
     assert heaviness(np.append(alike[:, :-1], [[370.0]], axis=1))[0, -1] >= HEAVY
+
+
+def test_two_heavy_days_clash_inside_the_early_end_and_a_beginners_inside_the_late_one():
+    late = work([*MONTH, 420.0, 420.0, 0.0, 0.0], begins=18.0, ends=19.5)
+    (clash,) = clashes([late], first=28)
+    assert (clash.row, clash.one.column, clash.other.column, clash.system) == (0, 28, 29, System.MUSCLE)
+    assert (clash.hours, clash.wanted) == (22.5, 24)
+    # From the next day on there is nothing to be seen of it, and an hour later in the day there is no clash.
+    assert clashes([late], first=30) == []
+    apart = work([*MONTH, 420.0, 420.0, 0.0, 0.0], begins=18.0, ends=18.0)
+    assert clashes([apart], first=28) == []
+    assert clashes([apart], 28, np.array([True]))[0].wanted == 72
+
+
+def test_of_systems_the_one_with_most_to_wait_for_is_told():
+    both = work([*MONTH, 420.0, 430.0], (System.ENERGY, System.NERVE))
+    (clash,) = clashes([both], first=29)
+    assert (clash.system, clash.wanted) == (System.NERVE, 48)
+
+
+@given(st.lists(st.sampled_from([0.0, 200.0, 300.0, 500.0]), min_size=5, max_size=9))
+def test_a_clash_is_of_heavy_days_and_nearer_than_is_wanted(days):
+    of = work([*MONTH, *days], (System.MUSCLE, System.NERVE))
+    z = heaviness(of.load)[0]
+    for clash in clashes([of], first=28):
+        assert clash.one.column < clash.other.column >= 28
+        assert min(z[clash.one.column], z[clash.other.column]) >= 1.5
+        assert clash.hours < clash.wanted
+
+
+def test_cold_water_is_for_close_matches_and_no_routine_while_building():
+    assert "may be used" in cold_water(building=True, days_between=3)
+    assert "builds" in cold_water(building=True, days_between=7)
+    assert "not needed" in cold_water(building=False, days_between=None)

@@ -90,6 +90,13 @@ export const afterMatchQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/week/after-match", { params: { path: { slug }, query: { day } } })),
   });
 
+export const recoveringQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "week recovery", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/recovery", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const lighterQuery = (slug: string, day: string, school: "cut" | "share") =>
   queryOptions({
     queryKey: [slug, "lighter weeks", day, school],

@@ -2134,6 +2134,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/recovery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Heavy days of the week that are too close to recover between */
+        get: operations["weekRecovery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/week/tried": {
         parameters: {
             query?: never;
@@ -7159,6 +7176,40 @@ export interface components {
             count: number;
             /** Load */
             load: number;
+        };
+        /**
+         * RecoveringOut
+         * @description Heavy days that are too close to each other, and what holds of cold water.
+         */
+        RecoveringOut: components["schemas"]["RecoveringOut.Recovering"];
+        /**
+         * Recovering
+         * @description Conflicts of a week, and what holds of cold water in it.
+         */
+        "RecoveringOut.Recovering": {
+            /** Cold */
+            cold: string;
+            /** Conflicts */
+            conflicts: components["schemas"]["RecoveringOut.TooClose"][];
+        };
+        /**
+         * TooClose
+         * @description Two heavy days of somebody for one system: the second one, and both in words.
+         */
+        "RecoveringOut.TooClose": {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** System */
+            system: string;
         };
         /**
          * RecoveryCodesOut
@@ -13853,6 +13904,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProposalsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    weekRecovery: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveringOut"];
                 };
             };
             /** @description Validation error */

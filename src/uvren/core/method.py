@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from uvren.core.day import ASKS_FROM, CLOSES_FROM
 from uvren.core.limits import CATALOGUE
 from uvren.core.notices import KINDS
+from uvren.core.recovery import COLD, DRUGS, GUIDE, WINDOWS
 from uvren.core.reports import ITEMS, ReportKind
 
 
@@ -102,6 +103,23 @@ def sections() -> tuple[Section, ...]:
             ),
         ),
         Section("day", "What stands on a day", DAY, ()),
+        Section(
+            "recovery",
+            "Recovering, in order",
+            (
+                "The next step is worth a thought once the one before it is steady: no gadget makes up for sleep and "
+                "food.",
+                COLD,
+                DRUGS,
+            ),
+            (
+                *((tier.name, tier.what, "") for tier in GUIDE),
+                *(
+                    (f"Window, {system}", f"{window.early:g} to {window.late:g} h after a heavy day", "not measured")
+                    for system, window in WINDOWS.items()
+                ),
+            ),
+        ),
         Section(
             "reports",
             "Reports",

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from itertools import pairwise
 from types import MappingProxyType
 
 import numpy as np
@@ -132,9 +133,82 @@ def last_heavy(works: Sequence[Work], heavy: Sequence[Floats], system: System, r
     return [best[column] for column in sorted(best)]
 
 
+@dataclass(frozen=True)
+class Clash:
+    """Two heavy days of an athlete (``row``) for one system, fewer ``hours`` apart than are ``wanted``."""
+
+    row: int
+    system: System
+    one: Heavy
+    other: Heavy
+    hours: float
+    wanted: float
+
+
+def clashes(
+    works: Sequence[Work], first: int, beginner: Bools | None = None, *, heavy_from: float = 1.5
+) -> list[Clash]:
+    """Heavy days from a column on that follow another one for the same system before its window's early end.
+
+    For a beginner before its late end. Of systems that two days are too close for alike, the one with most to wait for.
+
+    Parameters
+    ----------
+    works : sequence of Work
+        Loads and hours through the last day that is planned.
+    beginner : bool array, shape (athletes,), optional
+    """
+    heavy = [heaviness(work.load) for work in works]
+    rows, last = (works[0].load.shape[0], works[0].load.shape[1] - 1) if works else (0, 0)
+    found: dict[tuple[int, int], Clash] = {}
+    for row in range(rows):
+        late = beginner is not None and bool(beginner[row])
+        for system, window in WINDOWS.items():
+            days = [one for one in last_heavy(works, heavy, system, row, last) if one.z >= heavy_from]
+            wanted = window.late if late else window.early
+            for one, other in pairwise(days):
+                hours = hours_between(one, other)
+                key = (row, other.column)
+                if other.column >= first and hours < wanted and (key not in found or wanted > found[key].wanted):
+                    found[key] = Clash(row, system, one, other, hours, wanted)
+    return [found[key] for key in sorted(found)]
+
+
 def hours_between(one: Heavy, other: Heavy) -> float:
     """From the end of a heavy day's work to the beginning of another's; whole days where no times are known."""
     begins, ends = other.work.begins[other.column], one.work.ends[one.column]
     if np.isnan(begins) or np.isnan(ends):
         return 24.0 * (other.column - one.column)
     return float(24.0 * (other.column - one.column) + begins - ends)
+
+
+@dataclass(frozen=True)
+class Tier:
+    """A step of the guide: what is in it; the next one is worth a thought once this one is steady."""
+
+    name: str
+    what: str
+
+
+GUIDE = (
+    Tier("Foundations", "Sleep; food and drink in all; how much is planned."),
+    Tier("Extras", "When food is taken; worries, and goals that can be reached; hands-on treatment."),
+    Tier("Marginal", "Supplements; hot and cold; gadgets."),
+)
+COLD = (
+    "Cold water divides the schools. One uses it after any hard day: it feels better sooner. The other leaves it out "
+    "while something is being built: what makes it sore is part of what makes it stronger. Here it is for days between "
+    "matches that are close, and no routine while building."
+)
+DRUGS = "Anti-inflammatory drugs only through a clinician, and never as a routine."
+# Matches so few days apart are close.
+CLOSE_DAYS = 4
+
+
+def cold_water(building: bool, days_between: int | None) -> str:
+    """What holds of cold water now: in a phase that builds or not, with matches so many days apart (None: none)."""
+    if days_between is not None and days_between <= CLOSE_DAYS:
+        return f"Matches are {days_between} days apart: cold water may be used between them."
+    if building:
+        return "This phase builds: no cold water as a routine."
+    return "No matches are close: cold water is not needed as a routine."

@@ -8,6 +8,7 @@ import { Beside } from "../../kit/Panel";
 import { AfterMatch } from "./AfterMatch";
 import { LighterWeeks } from "./LighterWeeks";
 import { Proposals } from "./Proposals";
+import { Recovering } from "./Recovering";
 import { useWeek } from "./useWeek";
 import { WeekGrid } from "./WeekGrid";
 import { NOTHING, withSession } from "./weekStates";
@@ -58,6 +59,7 @@ export default function WeekScreen({ place }: { place: Place }) {
                     <p className="quiet">The week is planned by performance staff and coaches.</p>
                   )}
                   <AfterMatch place={place} />
+                  <Recovering place={place} />
                   <LighterWeeks place={place} />
                 </>
               }

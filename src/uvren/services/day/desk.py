@@ -100,13 +100,14 @@ class _Read:
 
 def open_desks(
     db: DbSession, squad: Squad, as_of: date, today: date, only: Collection[int] | None = None, *,
-    with_facts: bool = False, days_of_facts: int = FACTS_DAYS,
+    with_facts: bool = False, with_work: bool = False, days_of_facts: int = FACTS_DAYS,
 ) -> list[SquadDesk]:  # fmt: skip
     """The squad on the morning of ``as_of``, a desk for each channel with limits, the main channel first.
 
     On today's date with what is recorded so far today. A morning still to come takes the plan of the days before it as
     done. With ``only`` these athletes of it, each as they are among everybody; ``with_facts`` the main desk knows what
-    there is beside loads, of so many days. Empty where there is nobody on that day.
+    there is beside loads, of so many days, ``with_work`` alone every kind of work. Empty where there is nobody on
+    that day.
     """
     everybody = queries.squad.members(db, squad.id, as_of)
     members = [member for member in everybody if only is None or member.athlete_id in only]
@@ -115,9 +116,10 @@ def open_desks(
     read = _read(db, squad, everybody, members, as_of, today)
     facts = read_facts(db, squad, members, as_of, today, days_of_facts) if with_facts else None
     back = max(read.span.first, as_of - timedelta(days=WORK_DAYS + days_of_facts - FACTS_DAYS))
-    hours = _hours(db, squad, read.span, back) if with_facts else {}
+    with_work = with_work or with_facts
+    hours = _hours(db, squad, read.span, back) if with_work else {}
     desks = [_desk(read, channel, definition, facts) for channel, definition in read.channels]
-    if with_facts:
+    if with_work:
         works = [_work(one.channel, one.definition, one.desk.planned.load, hours) for one in desks]
         works += _works_beside(db, read.beside, read.row_of, read.span, (back, read.recorded_until), hours)
         main = next(i for i, one in enumerate(desks) if one.channel.is_main)
@@ -261,7 +263,7 @@ def _hours(db: DbSession, squad: Squad, span: Span, since: date) -> Hours:
     """By kind of session: hours after midnight at which the first begins and the last ends, nan without one, by day."""
     zone = ZoneInfo(squad.time_zone)
     out: Hours = {}
-    for day, kind, starts_at, minutes in queries.day.hours_between(db, squad.id, since, span.as_of):
+    for day, kind, starts_at, minutes in queries.day.hours_between(db, squad.id, since, span.last):
         if kind not in out:
             out[kind] = np.full(span.days, np.nan), np.full(span.days, np.nan)
         begins, ends = out[kind]

@@ -13,11 +13,12 @@ from uvren.services.session import making
 from uvren.services.versions import WHATEVER
 from uvren.services.week import saving
 from uvren.services.week.reading import Week, edition_of, open_week, read_week
+from uvren.services.week.recovering import Recovering, read_recovering
 from uvren.services.week.solving import Proposal, propose
 from uvren.store import queries
 from uvren.web import context
 from uvren.web.answers import until_changed
-from uvren.web.schemas import ChannelQuery
+from uvren.web.schemas import ChannelQuery, DayQuery
 from uvren.web.week import week_schemas as schemas
 
 blueprint = APIBlueprint("week", __name__, url_prefix="/api/squads/<slug>/week")
@@ -36,6 +37,16 @@ def read(slug: str, query_data: ChannelQuery) -> Week | None:
     day = context.sane(query_data.day)
     return read_week(context.db(), squad, day, context.today(squad), channel=query_data.channel,
                      audiences=context.audiences(squad))  # fmt: skip
+
+
+@blueprint.get("/recovery")
+@until_changed()
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.RecoveringOut)
+@blueprint.doc(operation_id="weekRecovery", summary="Heavy days of the week that are too close to recover between")
+def recovery(slug: str, query_data: DayQuery) -> Recovering:
+    squad = context.squad(slug)
+    return read_recovering(context.db(), squad, context.sane(query_data.day), context.today(squad))
 
 
 @blueprint.post("/tried")

@@ -8,12 +8,17 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.services.week.reading import Changes, Week
+from uvren.services.week.recovering import Recovering
 from uvren.services.week.solving import Proposal
 from uvren.web.schemas import Answer, In, Number, Out, Ulid
 
 
 class WeekOut(Answer[Week | None]):
     """Load against room for each person and day; null where nobody is in the squad."""
+
+
+class RecoveringOut(Answer[Recovering]):
+    """Heavy days that are too close to each other, and what holds of cold water."""
 
 
 class SessionMinutesIn(In):
