@@ -175,3 +175,36 @@ def test_a_lighter_week_is_looked_at_planned_and_taken_back(staff, coach):
     lighter.get_by_text("lighter from Thu 12 to Wed 18").click()
     lighter.get_by_role("button", name="Take it back").click()
     expect(signs).to_be_visible()
+
+
+def test_the_week_hangs_on_a_wall_without_anything_of_anybody(staff):
+    staff.goto(WEEK)
+    count(staff)
+    staff.emulate_media(media="print")
+    wall = staff.get_by_role("region", name="For the wall")
+    expect(wall).to_be_visible()
+    expect(wall).to_contain_text("Match: Lindhav, 60 min")
+    expect(staff.locator(".week-grid")).to_be_hidden()
+    text = staff.locator("body").inner_text()
+    assert "Elsilith" not in text
+    assert "over" not in text
+
+
+def test_a_calendar_link_is_made_read_without_signing_in_and_withdrawn(coach, browser):
+    coach.goto(WEEK)
+    coach.get_by_text("Calendar links and printing").click()
+    coach.get_by_role("button", name="Make a link").click()
+    link = coach.get_by_label("The link").input_value()
+    path = link[link.index("/api/") :]
+    outside = browser.new_context(base_url=coach.url.split("/week")[0])
+    assert "SUMMARY:Court" in outside.request.get(path).text()
+    coach.get_by_role("button", name="Withdraw").click()
+    expect(coach.get_by_role("button", name="Withdraw")).to_have_count(0)
+    assert outside.request.get(path).status == 404
+
+
+def test_an_athlete_takes_the_own_sessions_into_a_calendar(phone):
+    phone.goto("/")
+    phone.get_by_role("button", name="Your sessions in your own calendar").click()
+    expect(phone.get_by_label("The link")).to_have_value(re.compile(r"/api/calendars/.+\.ics$"))
+    assert Axe().run(phone).response["violations"] == []

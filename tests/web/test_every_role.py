@@ -20,7 +20,9 @@ MAY = {
     "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK,
     "sessionPlan": DESK, "sessionsPlanned": DESK, "season": DESK, "limits": DESK,
     "week": DESK, "tryWeek": {STAFF, COACH}, "proposeWeek": {STAFF, COACH}, "planWeek": {STAFF, COACH},
-    "afterMatch": DESK, "weekRecovery": DESK, "planAfterMatch": {STAFF, COACH}, "takeBackAfterMatch": {STAFF, COACH},
+    "afterMatch": DESK, "weekRecovery": DESK, "feeds": {STAFF, COACH},
+    "makeFeed": {STAFF, COACH}, "withdrawFeed": {STAFF, COACH}, "makeOwnFeed": {ATHLETE},
+    "planAfterMatch": {STAFF, COACH}, "takeBackAfterMatch": {STAFF, COACH},
     "topUpForm": {STAFF, COACH}, "lighterWeeks": DESK, "acceptLighterWeek": {STAFF},
     "takeBackLighterWeek": {STAFF, COACH},
     "people": DESK,
@@ -64,7 +66,7 @@ STAFF_ONLY = {
     "settleRating", "saveForm", "setSeason",
     "shippedTests", "newTest", "changeTest", "leaveOutTest", "recordResults", "readJump",
 }  # fmt: skip
-OPEN = {"lookAtBegin", "begin", "me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}
+OPEN = {"calendarByLink", "lookAtBegin", "begin", "me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}
 OWN_ACCOUNT = {"account", "revokeSignIn", "changePassword", "newSecondFactor", "useSecondFactor", "dropSecondFactor"}
 
 

@@ -97,6 +97,12 @@ export const recoveringQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/week/recovery", { params: { path: { slug }, query: { day } } })),
   });
 
+export const feedsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "feeds"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/week/feeds", { params: { path: { slug } } })),
+  });
+
 export const lighterQuery = (slug: string, day: string, school: "cut" | "share") =>
   queryOptions({
     queryKey: [slug, "lighter weeks", day, school],

@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendars/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendar of a link, without signing in */
+        get: operations["calendarByLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/club": {
         parameters: {
             query?: never;
@@ -1289,6 +1306,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/own/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link to the own calendar of the athlete who is signed in */
+        post: operations["makeOwnFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/own/reports/{report_id}": {
         parameters: {
             query?: never;
@@ -2076,6 +2110,41 @@ export interface paths {
         put?: never;
         /** Take the sessions after a match away again */
         post: operations["takeBackAfterMatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Links to calendars that hold */
+        get: operations["feeds"];
+        put?: never;
+        /** A link to the squad's calendar, or to an athlete's own */
+        post: operations["makeFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/feeds/{feed_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a link to a calendar hold no longer */
+        post: operations["withdrawFeed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4019,6 +4088,44 @@ export interface components {
          * @enum {string}
          */
         "EvidenceOut.Unit": "share" | "ratio" | "load" | "days" | "plain";
+        /**
+         * FeedIn
+         * @description Whose calendar: an athlete's own, or (null) the squad's.
+         */
+        FeedIn: {
+            /** Athlete Id */
+            athlete_id: number | null;
+        };
+        /**
+         * FeedLinkOut
+         * @description The link, told only now.
+         */
+        FeedLinkOut: {
+            /** Link */
+            link: string;
+        };
+        /** FeedsOut */
+        FeedsOut: {
+            /** Feeds */
+            feeds: components["schemas"]["FeedsOut.Feed"][];
+        };
+        /**
+         * Feed
+         * @description A link that holds; ``athlete_id`` and ``name`` are None for the squad's.
+         */
+        "FeedsOut.Feed": {
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string | null;
+        };
         /** FilePreviewOut */
         FilePreviewOut: {
             /** Columns */
@@ -9644,6 +9751,28 @@ export interface operations {
             };
         };
     };
+    calendarByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
     club: {
         parameters: {
             query?: never;
@@ -12006,6 +12135,28 @@ export interface operations {
             };
         };
     };
+    makeOwnFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedLinkOut"];
+                };
+            };
+        };
+    };
     giveReport: {
         parameters: {
             query?: never;
@@ -13786,6 +13937,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    feeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedsOut"];
+                };
+            };
+        };
+    };
+    makeFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FeedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedLinkOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    withdrawFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                feed_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };

@@ -38,6 +38,7 @@ _QUIET = {
     "recovery_code",
     "known_device",
     "begin_link",
+    "calendar_feed",
 }
 _BESIDE = {"season_phase", "coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is a person's or the club's, in whatever squad.

@@ -39,7 +39,7 @@ from uvren.web.season import season
 from uvren.web.session import making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
-from uvren.web.week import after, lighter, week
+from uvren.web.week import after, feeds, lighter, week
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -160,7 +160,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         *(morning, calls, sheet, views),
         *(spine, sessions, making, work, files, recordings),
         *(own, reports),
-        *(week, after, lighter, season),
+        *(week, after, lighter, feeds, season),
         *(clinical, rest_trials),
         *(athlete,),
         *(new_squad, members, limits, channels, anchors, fitness, notices, export),
@@ -184,6 +184,11 @@ def _protect(app: APIFlask) -> None:
     )
 
 
+def _without_secrets(path: str) -> str:
+    """A path as it may be logged: whoever has a calendar's link has the calendar."""
+    return "/api/calendars/…" if path.startswith("/api/calendars/") else path
+
+
 def _log_requests(app: APIFlask) -> None:
     @app.before_request
     def begin() -> None:
@@ -199,7 +204,7 @@ def _log_requests(app: APIFlask) -> None:
                 "request",
                 request_id=g.get("request_id"),
                 method=request.method,
-                path=request.path,
+                path=_without_secrets(request.path),
                 status=response.status_code,
                 ms=round((time.perf_counter() - g.get("began", time.perf_counter())) * 1000, 1),
                 user=g.person.user_id if "person" in g else None,

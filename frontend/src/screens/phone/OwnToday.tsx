@@ -1,7 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
+import { api, ask } from "../../api/client";
 import { ownTodayQuery } from "../../api/queries";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
+import { ShownLink } from "../../kit/ShownLink";
+import { useDoing } from "../../kit/useDoing";
 
 /** Today in plain words, and the own climb: week by week, and nobody to compare with. */
 export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
@@ -26,6 +29,7 @@ export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
         </p>
       ))}
       {data.room && <p>{data.room}</p>}
+      <OwnCalendar slug={slug} />
       {data.weeks.length > 1 && last && (
         <figure>
           <figcaption>
@@ -43,5 +47,20 @@ export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
         </figure>
       )}
     </section>
+  );
+}
+
+/** The own sessions in whatever calendar somebody keeps. */
+function OwnCalendar({ slug }: { slug: string }) {
+  const make = useDoing([slug, "feeds"], () =>
+    ask(api.POST("/api/squads/{slug}/own/feed", { params: { path: { slug } } })),
+  );
+  if (make.data) return <ShownLink link={make.data.link} />;
+  return (
+    <p>
+      <button type="button" className="text-button" onClick={() => make.mutate()}>
+        Your sessions in your own calendar
+      </button>
+    </p>
   );
 }

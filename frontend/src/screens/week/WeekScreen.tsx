@@ -6,10 +6,12 @@ import { Select } from "../../kit/fields";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
 import { AfterMatch } from "./AfterMatch";
+import { Feeds } from "./Feeds";
 import { LighterWeeks } from "./LighterWeeks";
 import { Proposals } from "./Proposals";
 import { Recovering } from "./Recovering";
 import { useWeek } from "./useWeek";
+import { WallWeek } from "./WallWeek";
 import { WeekGrid } from "./WeekGrid";
 import { NOTHING, withSession } from "./weekStates";
 import "./week.css";
@@ -46,6 +48,7 @@ export default function WeekScreen({ place }: { place: Place }) {
           {wrong.message}
         </p>
       )}
+      {shown && <WallWeek week={shown} />}
       <Loaded query={week} failed="The week could not be loaded">
         {(data) =>
           data && shown ? (
@@ -61,6 +64,7 @@ export default function WeekScreen({ place }: { place: Place }) {
                   <AfterMatch place={place} />
                   <Recovering place={place} />
                   <LighterWeeks place={place} />
+                  {may && <Feeds place={place} people={data.rows} />}
                 </>
               }
             >

@@ -24,6 +24,7 @@ from uvren.store.models import (
     Anchor,
     Athlete,
     Base,
+    CalendarFeed,
     Call,
     Club,
     Complaint,
@@ -66,10 +67,11 @@ _OWN: dict[str, type[Base]] = {
     "lighter_weeks": LighterWeek,
     "notice_settings": NoticeSetting,
     "consents": Consent,
+    "calendar_links": CalendarFeed,
     "earlier": Earlier,
 }
 _HEALTH = (Earlier, Complaint, Restriction, RestTrial, LighterWeek, Report, Note, Anchor)
-_REST = (Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
+_REST = (CalendarFeed, Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 
 def set_consent(db: DbSession, squad: Squad, athlete_id: int, given: bool, text: str, *, stamp: Stamp) -> None:

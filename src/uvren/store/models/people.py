@@ -210,6 +210,22 @@ class Invitation(Base):
     __table_args__ = (Index(None, "squad_id", "made_at"),)
 
 
+class CalendarFeed(Base):
+    """A link that gives a squad's sessions, or one athlete's own, to whoever has it. Only a digest of it is kept."""
+
+    __tablename__ = "calendar_feed"
+
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    token_digest: Mapped[str] = mapped_column(String(64), unique=True)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    athlete_id: Mapped[int | None] = mapped_column(ForeignKey("athlete.id"))
+    made_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    made_at: Mapped[datetime]
+    withdrawn_at: Mapped[datetime | None]
+
+    __table_args__ = (Index(None, "squad_id", "made_at"),)
+
+
 class Consent(Base):
     """What an athlete agreed to, in its words, and when they took it back."""
 

@@ -13,6 +13,7 @@ from uvren.store.queries import (
     season,
     session,
     squad,
+    week,
 )
 
 __all__ = [
@@ -28,4 +29,5 @@ __all__ = [
     "season",
     "session",
     "squad",
+    "week",
 ]

@@ -14,6 +14,7 @@ from uvren.store.models import (
     Anchor,
     Athlete,
     Base,
+    CalendarFeed,
     Call,
     Channel,
     ChannelDefinition,
@@ -121,7 +122,7 @@ _WORK: tuple[type[Base], ...] = (
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (
     Segment, Session, DayMark, SeasonPhase, ChannelDefinition, Channel, FitnessTest, Place, ReportForm, Alias,
-    FileImport, FileMapping, SavedView, Invitation, RoleGrant, Membership,
+    FileImport, FileMapping, SavedView, Invitation, CalendarFeed, RoleGrant, Membership,
 )  # fmt: skip
 
 
