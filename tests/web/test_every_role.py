@@ -20,7 +20,7 @@ MAY = {
     "spine": DESK, "morning": DESK, "evidence": DESK, "latestSession": DESK, "session": DESK,
     "sessionPlan": DESK, "sessionsPlanned": DESK, "season": DESK, "limits": DESK,
     "week": DESK, "tryWeek": {STAFF, COACH}, "proposeWeek": {STAFF, COACH}, "planWeek": {STAFF, COACH},
-    "afterMatch": DESK, "weekRecovery": DESK, "feeds": {STAFF, COACH},
+    "afterMatch": DESK, "weekRecovery": DESK, "weekCompared": DESK, "feeds": {STAFF, COACH},
     "makeFeed": {STAFF, COACH}, "withdrawFeed": {STAFF, COACH}, "makeOwnFeed": {ATHLETE},
     "planAfterMatch": {STAFF, COACH}, "takeBackAfterMatch": {STAFF, COACH},
     "topUpForm": {STAFF, COACH}, "lighterWeeks": DESK, "acceptLighterWeek": {STAFF},

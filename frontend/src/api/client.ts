@@ -20,6 +20,7 @@ type LighterWeeks = components["schemas"]["LighterWeeksOut"];
 export type LighterDue = LighterWeeks["due"][number];
 export type LighterStanding = LighterWeeks["standing"][number];
 export type LighterLine = LighterDue["lines"][number];
+export type ComparedWeek = NonNullable<components["schemas"]["ComparedOut"]>["weeks"][number];
 export type WeekPlanBody = components["schemas"]["WeekPlanIn"];
 export type WeekChanges = Pick<WeekPlanBody, "sessions" | "own">;
 export type Season = components["schemas"]["SeasonOut"];

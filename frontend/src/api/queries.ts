@@ -103,6 +103,13 @@ export const feedsQuery = (slug: string) =>
     queryFn: () => ask(api.GET("/api/squads/{slug}/week/feeds", { params: { path: { slug } } })),
   });
 
+export const comparedQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "week compared", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/compared", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const lighterQuery = (slug: string, day: string, school: "cut" | "share") =>
   queryOptions({
     queryKey: [slug, "lighter weeks", day, school],

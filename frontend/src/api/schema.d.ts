@@ -2116,6 +2116,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was planned against what was done, the last four weeks */
+        get: operations["weekCompared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/week/feeds": {
         parameters: {
             query?: never;
@@ -3446,6 +3463,61 @@ export interface components {
             performance_reads_clinical: boolean;
             /** Retention Days */
             retention_days: number | null;
+        };
+        /**
+         * ComparedOut
+         * @description Weeks of the squad and people of the last one; null where nobody is in the squad.
+         */
+        ComparedOut: components["schemas"]["ComparedOut.Compared"] | null;
+        /**
+         * Compared
+         * @description Weeks of the squad, the last one last, as means of a person; and that one by person, furthest from plan first.
+         */
+        "ComparedOut.Compared": {
+            /** People */
+            people: components["schemas"]["ComparedOut.PersonPlanned"][];
+            /** Said */
+            said: string;
+            /** Weeks */
+            weeks: components["schemas"]["ComparedOut.Planned"][];
+        };
+        /** PersonPlanned */
+        "ComparedOut.PersonPlanned": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            week: components["schemas"]["ComparedOut.Planned"];
+        };
+        /**
+         * Planned
+         * @description Loads of seven days up to ``last``: planned and done, and of what was done its spread and the week's strain.
+         *
+         *     ``done``, ``spread`` and ``strain`` are None where a rating is missing or every day was alike.
+         */
+        "ComparedOut.Planned": {
+            /** Done */
+            done: number | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Minutes Done */
+            minutes_done: number;
+            /** Minutes Planned */
+            minutes_planned: number;
+            /** Planned */
+            planned: number;
+            /** Spread */
+            spread: number | null;
+            /** Strain */
+            strain: number | null;
         };
         /**
          * ComplaintAnswerIn
@@ -13928,6 +14000,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    weekCompared: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
                 };
             };
             /** @description Validation error */

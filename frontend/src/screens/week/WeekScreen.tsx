@@ -6,6 +6,7 @@ import { Select } from "../../kit/fields";
 import { Loaded } from "../../kit/Loaded";
 import { Beside } from "../../kit/Panel";
 import { AfterMatch } from "./AfterMatch";
+import { Compared } from "./Compared";
 import { Feeds } from "./Feeds";
 import { LighterWeeks } from "./LighterWeeks";
 import { Proposals } from "./Proposals";
@@ -86,6 +87,7 @@ export default function WeekScreen({ place }: { place: Place }) {
                     setChanges(withSession(changes, one, wanted)),
                 })}
               />
+              <Compared place={place} />
             </Beside>
           ) : (
             <Message title="Nobody to plan for">

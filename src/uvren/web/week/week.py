@@ -12,6 +12,7 @@ from uvren.services.club.permissions import Action
 from uvren.services.session import making
 from uvren.services.versions import WHATEVER
 from uvren.services.week import saving
+from uvren.services.week.compared import Compared, read_compared
 from uvren.services.week.reading import Week, edition_of, open_week, read_week
 from uvren.services.week.recovering import Recovering, read_recovering
 from uvren.services.week.solving import Proposal, propose
@@ -47,6 +48,16 @@ def read(slug: str, query_data: ChannelQuery) -> Week | None:
 def recovery(slug: str, query_data: DayQuery) -> Recovering:
     squad = context.squad(slug)
     return read_recovering(context.db(), squad, context.sane(query_data.day), context.today(squad))
+
+
+@blueprint.get("/compared")
+@until_changed()
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.ComparedOut)
+@blueprint.doc(operation_id="weekCompared", summary="What was planned against what was done, the last four weeks")
+def compared(slug: str, query_data: DayQuery) -> Compared | None:
+    squad = context.squad(slug)
+    return read_compared(context.db(), squad, context.sane(query_data.day), context.today(squad))
 
 
 @blueprint.post("/tried")

@@ -7,6 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from uvren.services.week.compared import Compared
 from uvren.services.week.reading import Changes, Week
 from uvren.services.week.recovering import Recovering
 from uvren.services.week.solving import Proposal
@@ -19,6 +20,10 @@ class WeekOut(Answer[Week | None]):
 
 class RecoveringOut(Answer[Recovering]):
     """Heavy days that are too close to each other, and what holds of cold water."""
+
+
+class ComparedOut(Answer[Compared | None]):
+    """Weeks of the squad and people of the last one; null where nobody is in the squad."""
 
 
 class SessionMinutesIn(In):
