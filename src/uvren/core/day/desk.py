@@ -116,8 +116,8 @@ class Desk:
         """Room of each row today, with what stands in where limits are silent."""
         return self.rooms_today()
 
-    def rooms_today(self, *, used_up: bool = True) -> list[DayRoom]:
-        """:attr:`day_rooms`, or without asking that a room also holds when it is used up."""
+    def rooms_today(self, *, used_up: bool | Bools = True) -> list[DayRoom]:
+        """:attr:`day_rooms`, or without asking (of some rows) that a room also holds when it is used up."""
         left = np.array([self.room_left(rule)[:, self.today] for rule in self.hard]).reshape(len(self.hard), self.rows)
         declared = np.full(self.rows, np.nan) if self.declared is None else self.declared
         rules = [fitted(rule, self.done) for rule in self.hard]

@@ -62,7 +62,7 @@ def fitted(rule: Rule, loads: DailyLoads) -> Rule:
 
 def day_rooms(
     now: Workload, rules: Sequence[Rule], left: Floats, column: int, declared: Floats, unrated: Unrated | None,
-    without_reference: str = "say the usual week first", *, used_up: bool = True,
+    without_reference: str = "say the usual week first", *, used_up: bool | Bools = True,
 ) -> list[DayRoom]:  # fmt: skip
     """Room of each row on a day.
 
@@ -80,7 +80,7 @@ def day_rooms(
         What of the loads is not known.
     without_reference : str
         What is said where a ramp would stand in and there is nothing to begin it from.
-    used_up : bool
+    used_up : bool, or bool array of shape (rows,)
         Whether a room has to hold when it is used up, too, where a rule that is silent would then speak.
     """
     rows = left.shape[1]
