@@ -60,6 +60,26 @@ def room(
 
 
 @app.command()
+def ramp(
+    loads: LoadsFile,
+    athlete: Annotated[str, typer.Option(help="Whose way back.")],
+    channel: Annotated[str, typer.Option(help="On which channel.")],
+    first: Annotated[datetime, typer.Option("--return", formats=["%Y-%m-%d"], help="The first day back.")],
+    needed: Annotated[float, typer.Option(min=0.0, max=100.0, help="Per cent of the usual week wanted.")] = 100.0,
+    target: Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="The day by which they are.")] = None,
+) -> None:
+    """The way back after a break, week by week, and whether it is done by a date."""
+    from uvren import commands
+
+    try:
+        by = None if target is None else target.date()
+        answer = commands.ramp(loads, athlete, channel, first.date(), needed, by)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(json.dumps(answer, indent=1))
+
+
+@app.command()
 def plan(
     problem: Annotated[Path, typer.Argument(help="JSON with sessions and limits; see docs/plan.md.")],
     seconds: Annotated[float, typer.Option(min=0.1, help="After that the best that was found is given.")] = 60.0,

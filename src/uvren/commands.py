@@ -9,7 +9,7 @@ import sys
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import replace
+from dataclasses import asdict, replace
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -19,6 +19,7 @@ import numpy as np
 from uvren.core.errors import CoreError
 from uvren.core.limits import make_rule, room_on
 from uvren.core.loads import DailyLoads
+from uvren.core.returns import WayBack, WhyNot, way_back
 from uvren.core.series import LoadTable, tabulate
 from uvren.core.workload import Workload
 from uvren.files.errors import BadFile
@@ -106,6 +107,36 @@ def room(
         for athlete, answer, age in zip(athletes, answers, workload.loads.age[:, -1], strict=True)
         if age > 0
     ]
+
+
+def ramp(loads: Path, athlete: str, channel: str, first: date, needed: float, target: date | None) -> dict[str, Any]:
+    """The way back of an athlete on a channel from a day on, and whether ``needed`` per cent are there by a date."""
+    table = _table(loads)
+    if channel not in table.channels:
+        raise Unusable(f"{loads} has no channel {channel!r}; channels are {', '.join(table.channels)}")
+    row = next((i for i, key in enumerate(table.keys) if key == (athlete, channel)), None)
+    asked: dict[str, Any] = {"athlete": athlete, "channel": channel, "return": first.isoformat()}
+    # Of whom the file says nothing there is nothing to take a share of.
+    found = WayBack(first, why_not=WhyNot.HISTORY) if row is None else way_back(table.loads, row, first)
+    if found.first_day_off is not None:
+        asked |= {"first_day_off": found.first_day_off.isoformat(), "days_off": found.days_off}
+    if found.why_not is not None:
+        return asked | {"why_not": found.why_not.value, "steps": []}
+    steps = [asdict(step) | {"from": step.first.isoformat()} for step in found.steps]
+    try:
+        answer = asked | {
+            "reference": found.reference,
+            "steps": [_without(step, "first") for step in steps],
+            "weeks_needed": found.weeks_to(needed),
+            "earliest": found.earliest(needed).isoformat(),
+        }
+        if target is not None:
+            short = found.days_short(needed, target)
+            answer |= {"target": target.isoformat(), "reached_share": found.share_on(target), "days_short": short,
+                       "fits": short == 0}  # fmt: skip
+    except CoreError as error:
+        raise Unusable(str(error)) from error
+    return answer
 
 
 @contextmanager
