@@ -208,3 +208,28 @@ def test_an_athlete_takes_the_own_sessions_into_a_calendar(phone):
     phone.get_by_role("button", name="Your sessions in your own calendar").click()
     expect(phone.get_by_label("The link")).to_have_value(re.compile(r"/api/calendars/.+\.ics$"))
     assert Axe().run(phone).response["violations"] == []
+
+
+def test_a_block_is_laid_out_dragged_planned_and_undone(coach):
+    coach.goto(WEEK)
+    coach.get_by_role("link", name="Plan a block of weeks").click()
+    bars = coach.get_by_role("slider")
+    expect(bars).to_have_count(12)
+    expect(bars.nth(4)).to_have_accessible_name(re.compile("lighter"))
+    assert Axe().run(coach).response["violations"] == []
+    coach.get_by_label("Weeks", exact=True).fill("3")
+    coach.get_by_label("Lighter every").fill("3")
+    coach.get_by_role("button", name="Lay out").click()
+    expect(bars).to_have_count(3)
+    load = int(bars.nth(1).get_attribute("aria-valuenow"))
+    bars.nth(1).press("PageUp")
+    expect(bars.nth(1)).to_have_attribute("aria-valuenow", re.compile(rf"^(?!{load}$)"))
+    assert int(bars.nth(1).get_attribute("aria-valuenow")) > load
+    coach.get_by_label("What the week from 23 Mar is for").fill("speed")
+    coach.get_by_role("button", name="Plan these weeks").click()
+    expect(coach.get_by_text("The weeks are planned so.")).to_be_visible()
+    coach.get_by_role("button", name="Undo").click()
+    expect(coach.get_by_text("The weeks are planned so.")).to_have_count(0)
+    coach.get_by_label("Weeks", exact=True).fill("90")
+    coach.get_by_role("button", name="Lay out").click()
+    expect(coach.get_by_role("alert").first).to_be_visible()

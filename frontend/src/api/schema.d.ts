@@ -2116,6 +2116,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plan a block: the sessions of its weeks, and what each week is for */
+        put: operations["planBlock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/block/projected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where weeks made from one week take everybody, or one person */
+        post: operations["projectBlock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/block/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the sessions and weeks of a block be as they were before it */
+        post: operations["takeBackBlock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/week/compared": {
         parameters: {
             query?: never;
@@ -2803,6 +2854,101 @@ export interface components {
             such_as: string;
             /** Units */
             units: string[];
+        };
+        /**
+         * BlockIn
+         * @description Weeks from the Monday of ``first`` on, made from the week of ``of``.
+         */
+        BlockIn: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Of
+             * Format: date
+             */
+            of: string;
+            /** Weeks */
+            weeks: components["schemas"]["BlockIn.WeekWantedIn"][];
+        };
+        /** WeekWantedIn */
+        "BlockIn.WeekWantedIn": {
+            /**
+             * Goal
+             * @default
+             */
+            goal?: string;
+            /**
+             * Lighter
+             * @default false
+             */
+            lighter?: boolean;
+            /** Share */
+            share: number;
+        };
+        /**
+         * BlockOut
+         * @description Where it takes them, week by week; null where nobody is in the squad.
+         */
+        BlockOut: components["schemas"]["BlockOut.Block"] | null;
+        /**
+         * Block
+         * @description Weeks from ``first`` on, made from the week of ``of``, for so many people.
+         */
+        "BlockOut.Block": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Made From */
+            made_from: string;
+            /**
+             * Of
+             * Format: date
+             */
+            of: string;
+            /** People */
+            people: number;
+            /** Said */
+            said: string;
+            /** Weeks */
+            weeks: components["schemas"]["BlockOut.WeekAhead"][];
+        };
+        /**
+         * WeekAhead
+         * @description Where the squad (a mean of its people), or one of them, is at the end of a week; None where there is no figure.
+         *
+         *     ``over`` counts those who are over a hard limit on some day of it, ``names`` says who.
+         */
+        "BlockOut.WeekAhead": {
+            /** Balance */
+            balance: number | null;
+            /** Base */
+            base: number | null;
+            /** Ceiling */
+            ceiling: number | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Floor */
+            floor: number | null;
+            /** Goal */
+            goal: string;
+            /** Lighter */
+            lighter: boolean;
+            /** Load */
+            load: number;
+            /** Names */
+            names: string[];
+            /** Over */
+            over: number;
+            /** Share */
+            share: number;
         };
         /** BringIn */
         BringIn: {
@@ -6680,6 +6826,51 @@ export interface components {
             sessions: string[];
         };
         /**
+         * PlannedBlockOut
+         * @description What to send to have it as it was.
+         */
+        PlannedBlockOut: {
+            /** Changed */
+            changed: components["schemas"]["PlannedBlockOut.StoodOut"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Made */
+            made: string[];
+            /** Many */
+            many: number;
+            /** Weeks */
+            weeks: components["schemas"]["PlannedBlockOut.KeptWeekOut"][];
+        };
+        /** KeptWeekOut */
+        "PlannedBlockOut.KeptWeekOut": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Goal */
+            goal: string;
+            /** Lighter */
+            lighter: boolean;
+            /** Share */
+            share: number;
+        };
+        /**
+         * StoodOut
+         * @description A session as it was.
+         */
+        "PlannedBlockOut.StoodOut": {
+            /** Effort */
+            effort: number;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * PlannedOut
          * @description Sessions, with the kinds that the squad has and its places, for another one.
          */
@@ -7073,6 +7264,58 @@ export interface components {
              * Format: date
              */
             until: string;
+        };
+        /**
+         * ProjectIn
+         * @description For one athlete, or (null) for the squad; ``rising`` lays the weeks out anew, with the goals that are given.
+         */
+        ProjectIn: {
+            /**
+             * Athlete Id
+             * @default null
+             */
+            athlete_id?: number | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Of
+             * Format: date
+             */
+            of: string;
+            /** @default null */
+            rising?: components["schemas"]["ProjectIn.RisingIn"] | null;
+            /** Weeks */
+            weeks: components["schemas"]["ProjectIn.WeekWantedIn"][];
+        };
+        /**
+         * RisingIn
+         * @description So many weeks, each ``rise`` above the hard week before it, every so manieth one (0: none) lighter.
+         */
+        "ProjectIn.RisingIn": {
+            /** Every */
+            every: number;
+            /** Rise */
+            rise: number;
+            /** Weeks */
+            weeks: number;
+        };
+        /** WeekWantedIn */
+        "ProjectIn.WeekWantedIn": {
+            /**
+             * Goal
+             * @default
+             */
+            goal?: string;
+            /**
+             * Lighter
+             * @default false
+             */
+            lighter?: boolean;
+            /** Share */
+            share: number;
         };
         /** ProposalsOut */
         ProposalsOut: {
@@ -8478,6 +8721,45 @@ export interface components {
         TakeAfterIn: {
             /** Sessions */
             sessions: string[];
+        };
+        /** TakeBlockIn */
+        TakeBlockIn: {
+            /** Changed */
+            changed: components["schemas"]["TakeBlockIn.StoodIn"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Made */
+            made: string[];
+            /** Many */
+            many: number;
+            /** Weeks */
+            weeks: components["schemas"]["TakeBlockIn.KeptWeekIn"][];
+        };
+        /** KeptWeekIn */
+        "TakeBlockIn.KeptWeekIn": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Goal */
+            goal: string;
+            /** Lighter */
+            lighter: boolean;
+            /** Share */
+            share: number;
+        };
+        /** StoodIn */
+        "TakeBlockIn.StoodIn": {
+            /** Effort */
+            effort: number;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
         };
         /** TestIn */
         TestIn: {
@@ -13990,6 +14272,111 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["TakeAfterIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    planBlock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BlockIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedBlockOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    projectBlock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProjectIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlockOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackBlock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeBlockIn"];
             };
         };
         responses: {

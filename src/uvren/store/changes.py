@@ -40,7 +40,7 @@ _QUIET = {
     "begin_link",
     "calendar_feed",
 }
-_BESIDE = {"season_phase", "coach_sheet", "saved_view", "note", "file_mapping", "alias"}
+_BESIDE = {"season_phase", "planned_week", "coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is a person's or the club's, in whatever squad.
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.

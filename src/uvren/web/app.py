@@ -39,7 +39,7 @@ from uvren.web.season import season
 from uvren.web.session import making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
-from uvren.web.week import after, feeds, lighter, week
+from uvren.web.week import after, block, feeds, lighter, week
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -160,7 +160,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         *(morning, calls, sheet, views),
         *(spine, sessions, making, work, files, recordings),
         *(own, reports),
-        *(week, after, lighter, feeds, season),
+        *(week, after, block, lighter, feeds, season),
         *(clinical, rest_trials),
         *(athlete,),
         *(new_squad, members, limits, channels, anchors, fitness, notices, export),

@@ -41,6 +41,11 @@ export default function WeekScreen({ place }: { place: Place }) {
               Back to the plan
             </button>
           )}
+          {may && (
+            <Link className="text-button" to={place.to("/week/block")}>
+              Plan a block of weeks
+            </Link>
+          )}
           {shown && <ChannelChoice place={place} week={shown} />}
         </div>
       </div>

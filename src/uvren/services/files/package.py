@@ -46,6 +46,7 @@ from uvren.store.models import (
     Note,
     NoticeSetting,
     Place,
+    PlannedWeek,
     Recording,
     Report,
     ReportForm,
@@ -72,7 +73,7 @@ _SINCE = {Entry: "entered_at", Report: "entered_at", Limit: "set_at", Call: "mad
 _TABLES: dict[str, type[Base]] = {
     "athletes": Athlete, "memberships": Membership, "places": Place, "channels": Channel,
     "channel_definitions": ChannelDefinition, "sessions": Session, "parts": Segment, "day_marks": DayMark,
-    "phases": SeasonPhase,
+    "phases": SeasonPhase, "planned_weeks": PlannedWeek,
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
     "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial,
     "lighter_weeks": LighterWeek, "tests": FitnessTest,

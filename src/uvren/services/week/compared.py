@@ -14,7 +14,7 @@ from uvren.core.windows import Floats
 from uvren.services.day.desk import SquadDesk, open_desks
 from uvren.services.day.plan import planned_for
 from uvren.store import queries
-from uvren.store.models import Squad
+from uvren.store.models import SessionKind, Squad
 from uvren.store.queries.session import KIND_CODES
 
 WEEKS, DAYS = 4, 7
@@ -75,15 +75,23 @@ def _planned(db: DbSession, squad: Squad, main: SquadDesk, first: date) -> tuple
 
     Shapes (rows, days) and (2, rows, days).
     """
-    begin = first - timedelta(days=WEEKS * DAYS)
-    sessions = queries.session.sessions_between(db, squad.id, begin, first - timedelta(days=1))
+    return planned_loads(db, squad, main, first - timedelta(days=WEEKS * DAYS), WEEKS * DAYS)
+
+
+def planned_loads(
+    db: DbSession, squad: Squad, main: SquadDesk, begin: date, days: int, *, matches: bool | None = None
+) -> tuple[Floats, Floats]:
+    """:func:`_planned` of so many days from ``begin`` on; of matches alone, of all but them, or (None) of both."""
+    sessions = queries.session.sessions_between(db, squad.id, begin, begin + timedelta(days=days - 1))
     own = {(row.session_id, row.athlete_id): row for row in queries.day.own_plans(db, [one.id for one in sessions])}
     row_of = {member.athlete_id: i for i, member in enumerate(main.members)}
-    load = np.zeros((len(row_of), WEEKS * DAYS))
+    load = np.zeros((len(row_of), days))
     minutes = np.zeros((2, *load.shape))
     definition = main.definition
     rated = isinstance(definition.form, EffortMinutes)
     for one in sessions:
+        if matches is not None and (one.kind is SessionKind.MATCH) is not matches:
+            continue
         day = (one.day - begin).days
         for athlete, row in row_of.items():
             mine = own.get((one.id, athlete))

@@ -40,7 +40,7 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
-from uvren.store.models.season import SeasonPhase
+from uvren.store.models.season import PlannedWeek, SeasonPhase
 from uvren.store.models.work import (
     ALSO_CALLED_OFF,
     STANDING_MARKS,
@@ -94,6 +94,7 @@ __all__ = [
     "Note",
     "NoticeSetting",
     "Place",
+    "PlannedWeek",
     "Recording",
     "RecordingKind",
     "RecoveryCode",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, Index, String
+from sqlalchemy import CheckConstraint, ForeignKey, Index, String, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
 from uvren.core.season import PhaseKind
@@ -28,3 +28,20 @@ class SeasonPhase(Base):
     set_at: Mapped[datetime]
 
     __table_args__ = (Index(None, "squad_id", "first_day"), CheckConstraint("first_day <= last_day", name="days"))
+
+
+class PlannedWeek(Base):
+    """A week of a block: what it is for, its share of the week the block was made from, and whether it is lighter."""
+
+    __tablename__ = "planned_week"
+
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    first_day: Mapped[date]
+    goal: Mapped[str] = mapped_column(String(120))
+    share: Mapped[float]
+    lighter: Mapped[bool]
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+
+    __table_args__ = (UniqueConstraint("squad_id", "first_day"),)

@@ -36,6 +36,7 @@ from uvren.store.models import (
     Note,
     NoticeSetting,
     Place,
+    PlannedWeek,
     Recording,
     Report,
     ReportForm,
@@ -121,8 +122,8 @@ _WORK: tuple[type[Base], ...] = (
     Call, Note, NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (
-    Segment, Session, DayMark, SeasonPhase, ChannelDefinition, Channel, FitnessTest, Place, ReportForm, Alias,
-    FileImport, FileMapping, SavedView, Invitation, CalendarFeed, RoleGrant, Membership,
+    Segment, Session, DayMark, SeasonPhase, PlannedWeek, ChannelDefinition, Channel, FitnessTest, Place, ReportForm,
+    Alias, FileImport, FileMapping, SavedView, Invitation, CalendarFeed, RoleGrant, Membership,
 )  # fmt: skip
 
 

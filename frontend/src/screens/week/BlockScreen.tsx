@@ -1,0 +1,140 @@
+import { Button, Input } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import type { Block } from "../../api/client";
+import { weekQuery } from "../../api/queries";
+import { BlockWeeks } from "../../charts/BlockWeeks";
+import { mediumDay } from "../../frame/days";
+import { Message } from "../../frame/Message";
+import type { Place } from "../../frame/place";
+import { Labelled, Select } from "../../kit/fields";
+import { BlockTable } from "./BlockTable";
+import { weekText } from "./blockStates";
+import { useBlock } from "./useBlock";
+import "./week.css";
+
+/** Weeks ahead made from one week: laid out, dragged, looked at for the squad and for one, and planned. */
+export default function BlockScreen({ place }: { place: Place }) {
+  const of = useBlock(place);
+  const { block } = of;
+  if (!place.may("plan"))
+    return (
+      <Message title="Blocks are planned by performance staff and coaches">
+        Week shows what is planned.
+      </Message>
+    );
+  return (
+    <>
+      <div className="summary">
+        <h1>{of.wrong ? "The block" : block ? block.said : "…"}</h1>
+        <div className="summary-end">
+          <Link className="text-button" to={place.to("/week")}>
+            Back to the week
+          </Link>
+        </div>
+      </div>
+      <div className="block">
+        <LayOut place={place} of={of} />
+        {of.wrong && (
+          <p role="alert" className="over">
+            {of.wrong.message}
+          </p>
+        )}
+        {block && <Laid block={block} of={of} />}
+      </div>
+    </>
+  );
+}
+
+type Of = ReturnType<typeof useBlock>;
+
+/** What the weeks are made from, and how they rise. */
+function LayOut({ place, of }: { place: Place; of: Of }) {
+  const people = useQuery(weekQuery(place.squad.slug, place.day, null));
+  const { form, setForm } = of;
+  return (
+    <form
+      className="block-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        of.layOut();
+      }}
+    >
+      <Labelled label="From the week of">
+        <Input
+          size="xs"
+          type="date"
+          value={form.first}
+          onChange={(e) => setForm({ first: e.target.value })}
+        />
+      </Labelled>
+      <Labelled label="Made from the week of">
+        <Input size="xs" type="date" value={form.of} onChange={(e) => setForm({ of: e.target.value })} />
+      </Labelled>
+      <Labelled label="Weeks">
+        <Input
+          size="xs"
+          inputMode="numeric"
+          value={form.weeks}
+          onChange={(e) => setForm({ weeks: e.target.value })}
+        />
+      </Labelled>
+      <Labelled label="Rise a week, %">
+        <Input
+          size="xs"
+          inputMode="decimal"
+          value={form.rise}
+          onChange={(e) => setForm({ rise: e.target.value })}
+        />
+      </Labelled>
+      <Labelled label="Lighter every (0: none)">
+        <Input
+          size="xs"
+          inputMode="numeric"
+          value={form.every}
+          onChange={(e) => setForm({ every: e.target.value })}
+        />
+      </Labelled>
+      <Button type="submit" size="xs" variant="outline">
+        Lay out
+      </Button>
+      <span style={{ width: 190 }}>
+        <Select size="xs" label="For whom" value={of.who} onChange={of.setWho}>
+          <option value="">the squad, a mean of all</option>
+          {people.data?.rows.map((one) => (
+            <option key={one.athlete_id} value={one.athlete_id}>
+              {one.name}
+            </option>
+          ))}
+        </Select>
+      </span>
+    </form>
+  );
+}
+
+function Laid({ block, of }: { block: Block; of: Of }) {
+  return (
+    <>
+      <p className="quiet">
+        From {mediumDay(block.first)}, made from the week of {mediumDay(block.of)}: {block.made_from}. Bars
+        are week loads, drag them or use the arrows; oat is the corridor with all of it done, dots the base
+        load.
+      </p>
+      <BlockWeeks
+        weeks={block.weeks}
+        people={block.people}
+        name={(i) => weekText(block.weeks[i])}
+        onLoad={(i, load) => of.setLoad(i, load)}
+      />
+      <BlockTable block={block} of={of} />
+      <div className="form-actions">
+        <Button size="sm" loading={of.plan.isPending} onClick={() => of.plan.mutate()}>
+          Plan these weeks
+        </Button>
+        <span className="quiet">
+          Sessions are made or changed week by week; matches stay as they are. It can be undone as a whole.
+        </span>
+      </div>
+    </>
+  );
+}

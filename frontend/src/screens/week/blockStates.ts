@@ -1,0 +1,33 @@
+/** What a block says of a week, and a dragged week as a share. */
+
+import type { Block, BlockWant } from "../../api/client";
+import { dayAndMonth } from "../../frame/days";
+import * as say from "../../frame/numbers";
+
+export const LEAST_SHARE = 0.1;
+export const MOST_SHARE = 3;
+
+/** A week in words, as it is read out. */
+export function weekText(week: Block["weeks"][number] | undefined): string {
+  if (!week) return "";
+  const parts = [`Week from ${dayAndMonth(week.first)}: load ${say.load(week.load)}`];
+  if (week.lighter) parts.push("lighter");
+  if (week.ceiling !== null) parts.push(`ceiling ${say.load(week.ceiling)}`);
+  if (week.over > 0) parts.push(`${week.over} over`);
+  return parts.join(", ");
+}
+
+/** The share that a week has to be for its load to be so much; a week without any load of its own stays. */
+export function shareFor(week: { share: number; load: number }, load: number): number {
+  if (week.load <= 0) return week.share;
+  const share = Math.round(((week.share * load) / week.load) * 100) / 100;
+  return Math.min(MOST_SHARE, Math.max(LEAST_SHARE, share));
+}
+
+/** The weeks as they are sent, with what each is for. */
+export const wantedOf = (block: Block | null | undefined, goals: string[]): BlockWant[] =>
+  (block?.weeks ?? []).map((one, i) => ({
+    share: one.share,
+    lighter: one.lighter,
+    goal: goals[i] ?? one.goal,
+  }));
