@@ -148,7 +148,7 @@ def test_after_a_match_recovery_and_top_ups_go_into_the_plan_with_one_key(coach,
     coach.keyboard.press("t")
     expect(coach.get_by_text("is planned so.")).to_be_visible()
     expect(after).to_contain_text("This is in the plan.")
-    expect(coach.get_by_text("Top-up").first).to_be_visible()
+    expect(coach.locator("thead").get_by_text("Top-up")).to_be_visible()
     coach.get_by_role("button", name="Undo").click()
     expect(button).to_be_visible()
     expect(coach.get_by_label("Minutes of Top-up", exact=False)).to_have_count(0)

@@ -154,7 +154,14 @@ def test_a_note_is_read_by_whom_it_is_for(staff, coach, squad, base):
 def test_the_method_names_every_figure_limit_and_notice(coach, base):
     page = coach.get(f"{base}/method").json
     assert {kind["code"] for kind in page["notices"]} == set(KINDS)
-    assert {section["code"] for section in page["sections"]} == {"cautions", "figures", "limits", "day", "reports"}
+    assert {section["code"] for section in page["sections"]} == {
+        "cautions",
+        "figures",
+        "limits",
+        "day",
+        "recovery",
+        "reports",
+    }
 
 
 def test_one_week_may_go_over_by_as_many_days_as_the_screen_says(staff, base, squad):
