@@ -83,7 +83,7 @@ def bring_in(engine: Engine, import_id: str) -> None:
 
     def tell(step: str, share: float) -> None:
         with sessions(engine).begin() as db:
-            queries.session.tell_progress(db, import_id, step, share)
+            queries.files.tell_progress(db, import_id, step, share)
 
     with sessions(engine)() as db:
         now = demo_now(db)[1] or datetime.now(UTC)
@@ -118,7 +118,7 @@ def work() -> None:
     keep_to_retention(engine)
     # What was under way when the last worker ended begins again; nothing of it had come in.
     with sessions(engine).begin() as db:
-        waiting = queries.session.imports_to_begin(db)
+        waiting = queries.files.imports_to_begin(db)
     for import_id in waiting:
         task(import_id)
     consumer = queue.create_consumer(

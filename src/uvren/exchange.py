@@ -178,7 +178,7 @@ def bring_in(var: Path, files: Sequence[Path], slug: str, choices: Choices, say:
 
 
 def _mapping(db: DbSession, squad: Squad, name: str) -> Spec:
-    kept = {each.name: each for each in queries.session.mappings(db, squad.id)}
+    kept = {each.name: each for each in queries.files.mappings(db, squad.id)}
     if name not in kept:
         raise Unusable(f"there is no mapping {name!r}; mappings are {', '.join(kept) or 'none yet'}")
     return Spec.from_json(kept[name].spec, check=False)

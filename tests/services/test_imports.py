@@ -195,7 +195,7 @@ def test_a_file_that_ends_the_worker_twice_is_not_begun_again_and_can_be_put_awa
                 imports.run(db, put.id, folder, now=NOW, today=TODAY)
             # Another worker does not take what one is at.
             assert imports.run(db, put.id, folder, now=NOW, today=TODAY).state is ImportState.RUNNING
-            assert queries.session.imports_to_begin(db) == [put.id]
+            assert queries.files.imports_to_begin(db) == [put.id]
         failed = imports.run(db, put.id, folder, now=NOW, today=TODAY)
     assert len(begun) == 2
     assert failed.state is ImportState.FAILED

@@ -218,7 +218,7 @@ def test_a_name_stands_for_one_mapping(db, squad):
     first = keep(db, squad)
     again = keep(db, squad, "  Form ", columns=["a", "b"])
     assert again.id == first.id
-    assert [one.name for one in queries.session.mappings(db, squad.squad.id)] == ["Form"]
+    assert [one.name for one in queries.files.mappings(db, squad.squad.id)] == ["Form"]
     with pytest.raises(Invalid) as refused:
         keep(db, squad, "  ")
     assert refused.value.field == "name"
@@ -227,6 +227,6 @@ def test_a_name_stands_for_one_mapping(db, squad):
 def test_a_mapping_that_is_gone_is_not_found_again(db, squad):
     kept = keep(db, squad)
     mappings.remove_mapping(db, squad.squad, kept.id)
-    assert queries.session.mappings(db, squad.squad.id) == []
+    assert queries.files.mappings(db, squad.squad.id) == []
     with pytest.raises(NotFound):
         mappings.remove_mapping(db, squad.squad, kept.id)

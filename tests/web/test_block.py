@@ -58,6 +58,8 @@ def test_it_is_planned_week_by_week_and_taken_back(coach, squad, path):
     assert by_week == [[60] * 6, [30] * 6, [65] * 6, []]
     # What was there already is not there twice, and nobody's plan of the first days was lost.
     assert len(planned.json["made"]) == 18 - len(before)
+    monday = coach.get(f"/api/squads/{squad.squad.slug}/week?day={NEXT}").json["days"][0]
+    assert (monday["day"], monday["goal"]) == (str(NEXT), "base")
     again = coach.write("PUT", path, wanted)
     assert (again.json["made"], again.json["changed"]) == ([], [])
     assert [one["goal"] for one in again.json["weeks"]] == ["base", "rest", ""]

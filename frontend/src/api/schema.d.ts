@@ -9763,13 +9763,21 @@ export interface components {
             /** Said */
             said: string;
         };
-        /** WeekDay */
+        /**
+         * WeekDay
+         * @description A day with its sessions; ``goal`` is what the week is for that begins on it, as a block says.
+         */
         "WeekOut.WeekDay": {
             /**
              * Day
              * Format: date
              */
             day: string;
+            /**
+             * Goal
+             * @default
+             */
+            goal?: string;
             /** Sessions */
             sessions: components["schemas"]["WeekOut.SessionHead"][];
         };

@@ -12,7 +12,7 @@ const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1 };
 export function WeekHeads({ week, onSession }: { week: Week; onSession?: OnSession }) {
   const [dragged, setDragged] = useState<WeekSession | null>(null);
   const days = week.days.map(({ day }) => day);
-  return week.days.map(({ day, sessions }) => (
+  return week.days.map(({ day, sessions, goal }) => (
     <th
       key={day}
       scope="col"
@@ -25,6 +25,7 @@ export function WeekHeads({ week, onSession }: { week: Week; onSession?: OnSessi
       }}
     >
       <span className="week-day">{shortDay(day)}</span>
+      {goal && <span className="week-goal">{goal}</span>}
       {sessions.map((one) => (
         <Session
           key={one.id}

@@ -62,7 +62,7 @@ def put_down(db: DbSession, squad: Squad, folder: Path, name: str, stream: IO[by
                 out.write(chunk)
         if size == 0:
             raise Invalid(f"{name} is empty.", field="file")
-        before = queries.session.standing_import(db, squad.id, digest.hexdigest())
+        before = queries.files.standing_import(db, squad.id, digest.hexdigest())
         if before is not None:
             path.unlink()
             return before
@@ -99,7 +99,7 @@ def find_import(db: DbSession, squad: Squad, import_id: str) -> FileImport:
 
 def imports_of(db: DbSession, squad: Squad, most: int = 50) -> list[FileImport]:
     """The latest imports, the newest first."""
-    return queries.session.latest_imports(db, squad.id, most)
+    return queries.files.latest_imports(db, squad.id, most)
 
 
 @dataclass(frozen=True)
@@ -310,5 +310,5 @@ def discard(db: DbSession, squad: Squad, import_id: str, folder: Path) -> None:
     if found.state in (ImportState.DONE, ImportState.RUNNING, ImportState.WAITING):
         raise Stale("This file is in, or on its way; take it back instead.")
     if found.state is not ImportState.UNDONE:
-        queries.session.delete_import(db, import_id)
+        queries.files.delete_import(db, import_id)
     (folder / import_id).unlink(missing_ok=True)

@@ -253,7 +253,7 @@ def signature(columns: Sequence[str]) -> str:
 
 def mapping_for(db: DbSession, squad: Squad, columns: Sequence[str]) -> FileMapping | None:
     """The mapping saved last for files with these columns."""
-    return queries.session.mapping_signed(db, squad.id, signature(columns))
+    return queries.files.mapping_signed(db, squad.id, signature(columns))
 
 
 def save_mapping(
@@ -262,7 +262,7 @@ def save_mapping(
     """Keep a mapping under its name; one of that name is replaced. Raises Invalid."""
     if not name.strip():
         raise Invalid("Give the mapping a name.", field="name")
-    mapping = queries.session.mapping_named(db, squad.id, name.strip())
+    mapping = queries.files.mapping_named(db, squad.id, name.strip())
     if mapping is None:
         mapping = FileMapping(squad_id=squad.id, name=name.strip())
         db.add(mapping)
@@ -281,6 +281,6 @@ def remove_mapping(db: DbSession, squad: Squad, mapping_id: int) -> None:
     mapping = db.get(FileMapping, mapping_id)
     if mapping is None or mapping.squad_id != squad.id:
         raise NotFound("There is no such mapping.")
-    queries.session.forget_mapping(db, mapping_id)
+    queries.files.forget_mapping(db, mapping_id)
     db.delete(mapping)
     db.flush()

@@ -41,7 +41,7 @@ def undo(db: DbSession, squad: Squad, import_id: str, *, stamp: Stamp, today: da
     if "package" in found.report:
         raise Stale("A whole squad is not taken back; the squad that it came into can be deleted.")
     touched: set[tuple[int, date]] = set()
-    for recording, day in queries.session.recordings_of_import(db, import_id):
+    for recording, day in queries.files.recordings_of_import(db, import_id):
         if day is not None:
             touched.add((recording.athlete_id, day))
         db.delete(recording)

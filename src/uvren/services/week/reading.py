@@ -60,8 +60,11 @@ class SessionHead:
 
 @dataclass(frozen=True)
 class WeekDay:
+    """A day with its sessions; ``goal`` is what the week is for that begins on it, as a block says."""
+
     day: date
     sessions: list[SessionHead]
+    goal: str = ""
 
 
 @dataclass(frozen=True)
@@ -115,6 +118,7 @@ class Opened:
     sessions: list[Session]
     edition: str
     changes: Changes
+    goals: Mapping[date, str] = field(default_factory=dict)
 
     @cached_property
     def ahead(self) -> Mapping[str, list[DayAhead]]:
@@ -144,7 +148,8 @@ def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Ch
             raise Invalid("A session moves within the week, while it is still to come.", field=f"sessions.{name}")
     if any(session not in open_ or minutes < 0 for (_, session), minutes in changes.own.items()):
         raise Invalid("This is nobody's part in a session still to come.", field="own")
-    return with_changes(Opened(desks, desks, sessions, edition_of(db, sessions), Changes()), changes)
+    goals = {one.first_day: one.goal for one in queries.week.planned_weeks(db, squad.id, first, last)}
+    return with_changes(Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals), changes)
 
 
 def with_changes(opened: Opened, changes: Changes) -> Opened:
@@ -246,7 +251,10 @@ def _heads(squad: Squad, first: date, opened: Opened) -> list[WeekDay]:
         )
 
     days = (first + timedelta(days=i) for i in range(DAYS))
-    return [WeekDay(day, [head(one) for one in opened.sessions if opened.day(one) == day]) for day in days]
+    return [
+        WeekDay(day, [head(one) for one in opened.sessions if opened.day(one) == day], opened.goals.get(day, ""))
+        for day in days
+    ]
 
 
 def _row(

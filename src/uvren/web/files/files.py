@@ -85,7 +85,7 @@ def read(slug: str) -> dict[str, Any]:
         "mappings": [
             {"id": each.id, "name": each.name, "spec": each.spec, "set_at": each.set_at}
             | {"set_by": names.get(each.set_by or 0, "")}
-            for each in queries.session.mappings(context.db(), squad.id)
+            for each in queries.files.mappings(context.db(), squad.id)
         ],
     }
 
