@@ -99,6 +99,8 @@ def looks(squad):
         )  # fmt: skip
         for what in ("evidence", "timeline", "noticed", "notes", "position"):
             yield f"{base}/athletes/{athlete}/{what}?day={day}"
+    for what in ("", "/after-match", "/lighter", "/recovery", "/compared"):
+        yield f"{base}/week{what}?day={TODAY}"
 
 
 @pytest.fixture

@@ -96,7 +96,8 @@ def _together(desk: Desk, columns: Sequence[int], loads: Sequence[Floats]) -> De
 def _rule(rule: Rule, desk: Desk, columns: Sequence[int]) -> Rule:
     """A rule over the rows of each day, its dated values moved as the days are."""
     if rule.value.ndim < 2:
-        return rule if rule.value.ndim == 0 else rule.with_value(np.tile(rule.value, len(columns)))
+        # One value for everybody and every day.
+        return rule
     rows, days = desk.rows, columns[-1] + 1
     full = np.broadcast_to(rule.value, (rows, max(rule.value.shape[1], days)))
     parts = [np.pad(full[:, : column + 1], ((0, 0), (days - column - 1, 0)), mode="edge") for column in columns]
