@@ -66,6 +66,8 @@ def test_who_played_recovers_and_who_did_not_tops_up_within_half_an_hour(db, squ
     played(db, squad, YESTERDAY, [60, 40, 0, None])
     found = read(db, squad)
     assert (found.played_on, found.on, found.may, found.planned) == (YESTERDAY, TODAY, True, False)
+    # After the court of the day, which is over at one.
+    assert found.at == "13:00"
     does = {name: row.does for name, row in rows(found).items()}
     assert does == {"A": "recover", "B": "recover", "C": "top_up", "D": "nothing"}
     top = rows(found)["C"]

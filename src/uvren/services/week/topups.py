@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence, Set
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
+from zoneinfo import ZoneInfo
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -69,7 +70,7 @@ class AfterMatch:
     """A match that was played and the day on which it is recovered from, or topped up for.
 
     ``reference`` says what a match is; ``planned`` that sessions for it stand on the day already, ``may`` that the day
-    is still to come.
+    is still to come; ``at`` is when they would begin.
     """
 
     match: str
@@ -116,9 +117,17 @@ def after_match(db: DbSession, squad: Squad, first: date, today: date, audiences
         reference=reading.said,
         planned=any(one.title in (TOP_UP, RECOVERY) for one in that_day),
         may=on >= today,
-        at="10:00",
+        at=_at(squad, that_day),
         rows=[reading.row(i) for i in range(len(opened.desks[0].members))],
     )
+
+
+def _at(squad: Squad, that_day: Sequence[Session]) -> str:
+    """When it would begin: after what is planned on the day, else in the middle of the morning."""
+    if not that_day:
+        return "10:00"
+    end = max(one.starts_at + timedelta(minutes=one.planned_minutes) for one in that_day)
+    return f"{end.astimezone(ZoneInfo(squad.time_zone)):%H:%M}"
 
 
 @dataclass(frozen=True)
