@@ -16,7 +16,7 @@ from uvren.core.errors import BadSetting, UnknownRule
 from uvren.core.fatigue import RestTrial
 from uvren.core.limits import make_rule
 from uvren.core.method import FIGURES, notices_as_markdown, sections
-from uvren.core.notices import KINDS, Severity, Shape, is_quiet, notices_for
+from uvren.core.notices import KINDS, Severity, is_quiet, notices_for
 from uvren.core.recovery import System, Work
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.core.trials import Better
@@ -495,36 +495,3 @@ def test_what_lasts_is_held_against_days_before_it_can_have_begun():
     assert weeks.lasting[0, at] == 1
     # The days themselves have become half of what was usual in the last 28.
     assert weeks.badness[0, at, -1] < 1
-
-
-# Six weeks as always, and then one at half.
-LIGHTER_WEEK = [*PAST[:-7], *(load / 2 for load in PAST[-7:])]
-
-
-def lighter(known, past=PAST, **more):
-    return found(of(known, past, **more)).get("lighter_due")
-
-
-def test_a_lighter_week_is_due_on_two_signs_or_when_the_last_is_long_ago():
-    down = {"energy": [5.0, 5.0, 5.0], "mood": [6.0, 6.0, 6.0]}
-    two = lighter(facts(down, tests=(dropped_now(),)), LIGHTER_WEEK)
-    assert (two.severity, two.shape) == (Severity.NOTE, Shape.WAVE)
-    listed = Tuning(values={("lighter_due", "listed"): np.ones(1)})
-    known = facts(down, tests=(dropped_now(),))
-    assert found(replace(of(known, LIGHTER_WEEK), tuning=listed))["lighter_due"].severity is Severity.WATCH
-    assert two.sentence == "Squat stalled or down and energy and mood down for days; a lighter week ended just now."
-    assert lighter(facts(down), LIGHTER_WEEK) is None
-    assert lighter(facts(), LIGHTER_WEEK) is None
-    late = lighter(facts())
-    assert (late.shape, late.sentence) == (Shape.OVER, "10 weeks since a lighter one.")
-    # Twelve weeks of patience, or every fourth week whatever the signs.
-    patient = Tuning(values={("lighter_due", "longest"): np.array([12.0])})
-    assert "lighter_due" not in found(replace(of(facts()), tuning=patient))
-    fixed = Tuning(values={("lighter_due", "longest"): np.array([26.0]), ("lighter_due", "every"): np.array([4.0])})
-    assert "lighter_due" in found(replace(of(facts()), tuning=fixed))
-    beginner = replace(of(facts(down, tests=(dropped_now(),))), beginner=np.array([True]))
-    assert "lighter_due" not in found(beginner)
-
-
-def dropped_now():
-    return replace(series(40, 40.5, 39.8, 40, 36.0), name="Squat")

@@ -64,6 +64,9 @@ def test_without_a_match_in_the_last_days_there_is_nothing_to_recover_from(db, s
 
 def test_who_played_recovers_and_who_did_not_tops_up_within_half_an_hour(db, squad, wide):
     played(db, squad, YESTERDAY, [60, 40, 0, None])
+    # A recovery that the squad has anyway is not one for some.
+    own = planning.NewSession(noon(TODAY) - timedelta(hours=2), SessionKind.RECOVERY, "Recovery", 20, 2)
+    planning.plan_sessions(db, squad.squad, [own])
     found = read(db, squad)
     assert (found.played_on, found.on, found.may, found.planned) == (YESTERDAY, TODAY, True, False)
     # After the court of the day, which is over at one.

@@ -55,9 +55,9 @@ def test_without_a_rating_what_was_done_is_not_known(db, squad):
     rated(db, squad, 0, TODAY - timedelta(days=1), 60.0, None)
     rated(db, squad, 0, TODAY - timedelta(days=2), None, None)
     week = next(one for one in read(db, squad).people if one.name == "A").week
-    assert week.planned == 1800
-    # An estimate stands in where there is something to go by; the plan is never taken for what was done.
-    assert week.done is None or week.done != 0
+    assert (week.planned, week.done, week.spread, week.strain) == (1800, None, None, None)
+    # Of the squad it is the mean of those of whom it is known.
+    assert read(db, squad).weeks[-1].done == 1800
 
 
 def test_before_anybody_was_there_is_nothing_to_compare(db, squad):

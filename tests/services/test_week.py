@@ -131,12 +131,12 @@ def test_every_proposal_holds_by_the_grids_own_arithmetic(db, squad):
     before = read(db, squad)
     assert before.over_people == 4
     found = proposals(db, squad)
-    assert [bool(one.sessions) for one in found] in ([True, False], [True, False, True])
+    assert [bool(one.sessions) for one in found] == [True, False]
     for proposal in found:
         assert proposal.holds
         assert proposal.proven
         assert read(db, squad, proposal.changes).over_cells == 0, proposal.said
-    squads, alone, *_ = found
+    squads, alone = found
     assert squads.sessions[0].title == "Court"
     assert "less of Court on Fri 13 March" in squads.said
     assert {one.athlete_id for one in alone.own} == set(squad.athletes)

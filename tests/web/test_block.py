@@ -5,7 +5,12 @@ from datetime import date, timedelta
 import pytest
 
 from tests.conftest import TODAY
+from tests.squad import noon
 from uvren.core.plan.block import MOST_WEEKS
+from uvren.services.session.planning import NewSession, plan_sessions
+from uvren.services.week.block import WeekWanted, read_block
+from uvren.store.models import SessionKind, Squad
+from uvren.store.types import new_ulid
 
 MONDAY = TODAY - timedelta(days=TODAY.weekday())
 NEXT = MONDAY + timedelta(days=7)
@@ -70,6 +75,17 @@ def test_it_is_planned_week_by_week_and_taken_back(coach, squad, path):
     assert third.json["weeks"] == []
 
 
+def test_a_block_from_this_week_makes_nothing_on_days_that_have_gone_by(coach, db, squad, path):
+    # On Monday evening of the week it is made from there was something that this Monday did not have.
+    evening = noon(MONDAY - timedelta(days=7)) + timedelta(hours=6)
+    plan_sessions(db, squad.squad, [NewSession(evening, SessionKind.GYM, "Strength", 50, 6)])
+    before = sessions(coach, squad, MONDAY, (TODAY - MONDAY).days)
+    made = coach.write("PUT", path, body([(0.5, True, "")], first=str(MONDAY)))
+    assert made.status_code == 200, made.json
+    assert sessions(coach, squad, MONDAY, (TODAY - MONDAY).days) == before
+    assert {minutes for _, minutes, _ in sessions(coach, squad, TODAY, 2)} == {30}
+
+
 def _days(day):
     return (date.fromisoformat(day) - NEXT).days
 
@@ -98,3 +114,10 @@ def test_what_makes_no_block_is_said_at_its_field(coach, path, changed, field):
     refused = coach.write("POST", f"{path}/projected", body([(1, False, "")]) | changed)
     assert refused.status_code == 422
     assert field in refused.json["errors"][0]["field"]
+
+
+def test_of_nobody_there_is_no_block(db, squad):
+    empty = Squad(club_id=squad.squad.club_id, slug=f"none-{new_ulid()[-8:].lower()}", name="None", time_zone="UTC")
+    db.add(empty)
+    db.flush()
+    assert read_block(db, empty, NEXT, MONDAY, [WeekWanted(1.0, False)], None, TODAY) is None

@@ -153,6 +153,7 @@ def test_of_all_plans_there_are_it_is_the_nearest(first):
 
 
 def test_enough_of_them_are_small_enough_and_of_both_kinds():
+    assert sum(few_enough(Plain(given, rows)) for rows, given in map(problem, range(324))) >= 200
     small = [plain for plain in (Plain(given, rows) for rows, given in map(problem, range(60))) if few_enough(plain)]
     assert len(small) >= 36
     cannot = [plain for plain in small if best_of(plain, set())[1]]

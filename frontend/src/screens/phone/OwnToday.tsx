@@ -60,7 +60,8 @@ function OwnCalendar({ slug }: { slug: string }) {
     <p>
       <button type="button" className="text-button" onClick={() => make.mutate()}>
         Your sessions in your own calendar
-      </button>
+      </button>{" "}
+      A link; one from before stops working.
     </p>
   );
 }

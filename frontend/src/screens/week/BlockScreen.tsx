@@ -26,7 +26,15 @@ export default function BlockScreen({ place }: { place: Place }) {
   return (
     <>
       <div className="summary">
-        <h1>{of.wrong ? "The block" : block ? block.said : "…"}</h1>
+        <h1>
+          {of.wrong
+            ? "The block"
+            : block
+              ? block.said
+              : block === null
+                ? "Nobody is in this squad then"
+                : "…"}
+        </h1>
         <div className="summary-end">
           <Link className="text-button" to={place.to("/week")}>
             Back to the week
@@ -48,6 +56,14 @@ export default function BlockScreen({ place }: { place: Place }) {
 
 type Of = ReturnType<typeof useBlock>;
 
+const FIELDS = [
+  { name: "first", label: "From the week of", type: "date" },
+  { name: "of", label: "Made from the week of", type: "date" },
+  { name: "weeks", label: "Weeks", inputMode: "numeric" },
+  { name: "rise", label: "Rise a week, %", inputMode: "decimal" },
+  { name: "every", label: "Lighter every (0: none)", inputMode: "numeric" },
+] as const;
+
 /** What the weeks are made from, and how they rise. */
 function LayOut({ place, of }: { place: Place; of: Of }) {
   const people = useQuery(weekQuery(place.squad.slug, place.day, null));
@@ -60,41 +76,16 @@ function LayOut({ place, of }: { place: Place; of: Of }) {
         of.layOut();
       }}
     >
-      <Labelled label="From the week of">
-        <Input
-          size="xs"
-          type="date"
-          value={form.first}
-          onChange={(e) => setForm({ first: e.target.value })}
-        />
-      </Labelled>
-      <Labelled label="Made from the week of">
-        <Input size="xs" type="date" value={form.of} onChange={(e) => setForm({ of: e.target.value })} />
-      </Labelled>
-      <Labelled label="Weeks">
-        <Input
-          size="xs"
-          inputMode="numeric"
-          value={form.weeks}
-          onChange={(e) => setForm({ weeks: e.target.value })}
-        />
-      </Labelled>
-      <Labelled label="Rise a week, %">
-        <Input
-          size="xs"
-          inputMode="decimal"
-          value={form.rise}
-          onChange={(e) => setForm({ rise: e.target.value })}
-        />
-      </Labelled>
-      <Labelled label="Lighter every (0: none)">
-        <Input
-          size="xs"
-          inputMode="numeric"
-          value={form.every}
-          onChange={(e) => setForm({ every: e.target.value })}
-        />
-      </Labelled>
+      {FIELDS.map(({ name, label, ...input }) => (
+        <Labelled key={name} label={label}>
+          <Input
+            size="xs"
+            {...input}
+            value={form[name]}
+            onChange={(event) => setForm({ [name]: event.target.value })}
+          />
+        </Labelled>
+      ))}
       <Button type="submit" size="xs" variant="outline">
         Lay out
       </Button>

@@ -32,7 +32,7 @@ export function Feeds({ place, people }: { place: Place; people: { athlete_id: n
       <summary>Calendar links and printing</summary>
       <p className="quiet">
         A calendar program that has a link keeps up with the plan by itself. Whoever has the link sees when
-        and how long, nothing else.
+        and how long, nothing else. A new link takes the place of the one before it.
       </p>
       <Select size="xs" label="Whose calendar" value={whose} onChange={setWhose}>
         <option value="">the whole squad’s</option>

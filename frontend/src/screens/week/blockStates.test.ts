@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { Block } from "../../api/client";
-import { shareFor, wantedOf, weekText } from "./blockStates";
+import { dragged, shareFor, wantedOf, weekText } from "./blockStates";
 
 const week = (more: Partial<Block["weeks"][number]> = {}) => ({
   first: "2026-03-16",
@@ -41,4 +41,17 @@ it("sends goals as they are typed, else as they came", () => {
   ]);
   expect(wantedOf(block, [])[0]?.goal).toBe("base");
   expect(wantedOf(null, [])).toEqual([]);
+});
+
+it("lets a bar go with the hand, and leaves what it comes to as it was said", () => {
+  const block = { weeks: [week(), week({ over: 2 })] } as Block;
+  const found = dragged(block, [
+    { share: 1.1, lighter: false },
+    { share: 0.6, lighter: true },
+  ]);
+  expect(found.weeks.map((one) => [Math.round(one.load), one.share, one.lighter, one.over])).toEqual([
+    [2200, 1.1, false, 0],
+    [1200, 0.6, true, 2],
+  ]);
+  expect(dragged(block, []).weeks).toEqual(block.weeks);
 });

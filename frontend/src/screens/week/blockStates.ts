@@ -31,3 +31,14 @@ export const wantedOf = (block: Block | null | undefined, goals: string[]): Bloc
     lighter: one.lighter,
     goal: goals[i] ?? one.goal,
   }));
+
+/** A block with bars where they were dragged to, until the server says what that comes to. */
+export function dragged(block: Block, wanted: BlockWant[]): Block {
+  const weeks = block.weeks.map((one, i) => {
+    const to = wanted[i];
+    if (!to) return one;
+    const load = one.share > 0 ? (one.load * to.share) / one.share : one.load;
+    return { ...one, load, share: to.share, lighter: to.lighter ?? one.lighter };
+  });
+  return { ...block, weeks };
+}

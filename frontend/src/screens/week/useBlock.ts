@@ -1,12 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
+import { useEffect, useState } from "react";
 import { api, ask, type BlockWant, type Problem } from "../../api/client";
 import { plusDays } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { typedNumber } from "../../kit/fields";
 import { useDoing } from "../../kit/useDoing";
-import { shareFor, wantedOf } from "./blockStates";
+import { dragged, shareFor, wantedOf } from "./blockStates";
 
 interface Form {
   first: string;
@@ -41,13 +41,14 @@ export function useBlock(place: Place) {
   const [asked, setAsked] = useState<Asked>(() => laidOut(form));
   const [goals, setGoals] = useState<string[]>([]);
   const [who, setWho] = useState("");
-  const shown = useDeferredValue(asked);
+  const shown = useRested(asked);
   const path = { params: { path: { slug } } };
   const found = useQuery<Awaited<ReturnType<typeof project>>, Problem>({
     queryKey: [slug, "block", form.first, form.of, who, shown],
     queryFn: () => project(),
     placeholderData: keepPreviousData,
     retry: false,
+    enabled: place.may("plan"),
   });
   function project() {
     return ask(
@@ -63,7 +64,8 @@ export function useBlock(place: Place) {
       }),
     );
   }
-  const block = found.data;
+  // A bar goes with the hand that drags it; what it comes to follows once that rests.
+  const block = found.data && "weeks" in asked ? dragged(found.data, asked.weeks) : found.data;
   const wanted = wantedOf(block, goals);
   const change = (i: number, more: Partial<BlockWant>) =>
     setAsked({ weeks: wanted.map((one, at) => (at === i ? { ...one, ...more } : one)) });
@@ -96,4 +98,17 @@ export function useBlock(place: Place) {
     },
     plan,
   };
+}
+
+/** Milliseconds of rest after which what was dragged is worked out. */
+const REST = 200;
+
+/** A value once it has rested: dragging asks for one picture, not for one a movement. */
+function useRested<Value>(value: Value): Value {
+  const [rested, set] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => set(() => value), REST);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return rested;
 }

@@ -170,8 +170,13 @@ class ToMake:
     effort: float
 
 
-def sessions_of(db: DbSession, squad: Squad, first: date, of: date, wanted: Sequence[WeekWanted]) -> list[ToMake]:
-    """The sessions that a block comes to; what is there at the same time under the same name is changed."""
+def sessions_of(
+    db: DbSession, squad: Squad, first: date, of: date, wanted: Sequence[WeekWanted], today: date
+) -> list[ToMake]:
+    """The sessions that a block comes to; what is there at the same time under the same name is changed.
+
+    Days that have gone by stay as they were.
+    """
     template = _template(db, squad, of)
     last = first + timedelta(weeks=len(wanted)) - timedelta(days=1)
     zone = ZoneInfo(squad.time_zone)
@@ -186,7 +191,7 @@ def sessions_of(db: DbSession, squad: Squad, first: date, of: date, wanted: Sequ
         for one in template:
             day = first + timedelta(weeks=i, days=(one.day - of).days)
             known = there.get(key(day, one))
-            if known is not None and known.done:
+            if day < today or (known is not None and known.done):
                 continue
             minutes = min(max(SHORTEST, round(one.planned_minutes * week.share / STEP) * STEP), LONGEST)
             effort = min(one.planned_effort, EFFORT_CAP) if week.lighter else one.planned_effort

@@ -96,6 +96,13 @@ def form_of(squad: Squad, position: str) -> Form:
     return Form.IN_PLACE if any(word in position.lower() for word in _IN_PLACE) else Form.RUNS
 
 
+def is_for_some(db: DbSession, session: Session) -> bool:
+    """Whether a session was planned after a match: it is called so, and says who is in it. A squad may have its own."""
+    if session.title not in (TOP_UP, RECOVERY):
+        return False
+    return any(row.planned_minutes is not None for row in queries.day.own_plans(db, [session.id]))
+
+
 def after_match(db: DbSession, squad: Squad, first: date, today: date, audiences: Set[Audience]) -> AfterMatch | None:
     """The last match that was played up to three days before a day of the week; None where there is none."""
     last = first + timedelta(days=DAYS - 1)
@@ -115,7 +122,7 @@ def after_match(db: DbSession, squad: Squad, first: date, today: date, audiences
         played_on=match.day,
         on=on,
         reference=reading.said,
-        planned=any(one.title in (TOP_UP, RECOVERY) for one in that_day),
+        planned=any(is_for_some(db, one) for one in that_day),
         may=on >= today,
         at=_at(squad, that_day),
         rows=[reading.row(i) for i in range(len(opened.desks[0].members))],

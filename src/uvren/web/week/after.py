@@ -83,7 +83,7 @@ def take_back(slug: str, json_data: schemas.TakeAfterIn) -> dict[str, bool]:
     squad, db = context.squad(slug, Action.PLAN), context.db()
     for name in json_data.sessions:
         session = making.find(db, squad, name)
-        if session.title not in (topups.RECOVERY, topups.TOP_UP):
+        if not topups.is_for_some(db, session):
             raise Invalid("Only what was planned after a match is taken back so.", field="sessions")
         making.delete_session(db, squad, name, version=WHATEVER, stamp=context.stamp())
     return {"done": True}

@@ -44,7 +44,7 @@ def plan(slug: str, json_data: schemas.BlockIn) -> dict[str, Any]:
     # What makes no sense is said before anything is changed.
     block.read_block(db, squad, first, of, wanted, None, context.today(squad))
     made, changed = [], []
-    for one in block.sessions_of(db, squad, first, of, wanted):
+    for one in block.sessions_of(db, squad, first, of, wanted, context.today(squad)):
         if one.there is not None:
             stood = {"id": one.there.id, "minutes": one.there.planned_minutes, "effort": one.there.planned_effort}
             if (one.minutes, one.effort) != (stood["minutes"], stood["effort"]):
