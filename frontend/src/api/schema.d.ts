@@ -2488,7 +2488,7 @@ export interface components {
          * @description A match that was played and the day on which it is recovered from, or topped up for.
          *
          *     ``reference`` says what a match is; ``planned`` that sessions for it stand on the day already, ``may`` that the day
-         *     is still to come.
+         *     is still to come; ``at`` is when they would begin.
          */
         "AfterMatchOut.AfterMatch": {
             /** At */

@@ -9,7 +9,7 @@ import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { Labelled, Select } from "../../kit/fields";
 import { BlockTable } from "./BlockTable";
-import { weekText } from "./blockStates";
+import { weekText, wrongAt } from "./blockStates";
 import { useBlock } from "./useBlock";
 import "./week.css";
 
@@ -43,7 +43,7 @@ export default function BlockScreen({ place }: { place: Place }) {
       </div>
       <div className="block">
         <LayOut place={place} of={of} />
-        {of.wrong && (
+        {of.wrong && !FIELDS.some(({ name }) => wrongAt(of.wrong, name)) && (
           <p role="alert" className="over">
             {of.wrong.message}
           </p>
@@ -77,7 +77,7 @@ function LayOut({ place, of }: { place: Place; of: Of }) {
       }}
     >
       {FIELDS.map(({ name, label, ...input }) => (
-        <Labelled key={name} label={label}>
+        <Labelled key={name} label={label} error={wrongAt(of.wrong, name) ?? null}>
           <Input
             size="xs"
             {...input}

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
-import type { Block } from "../../api/client";
-import { dragged, shareFor, wantedOf, weekText } from "./blockStates";
+import type { Block, Problem } from "../../api/client";
+import { dragged, shareFor, wantedOf, weekText, wrongAt } from "./blockStates";
 
 const week = (more: Partial<Block["weeks"][number]> = {}) => ({
   first: "2026-03-16",
@@ -54,4 +54,11 @@ it("lets a bar go with the hand, and leaves what it comes to as it was said", ()
     [1200, 0.6, true, 2],
   ]);
   expect(dragged(block, []).weeks).toEqual(block.weeks);
+});
+
+it("says what is wrong at its field", () => {
+  const wrong = { errors: [{ field: "rising.rise", detail: "a number" }] } as Problem;
+  expect(wrongAt(wrong, "rise")).toBe("a number");
+  expect(wrongAt(wrong, "weeks")).toBeUndefined();
+  expect(wrongAt(null, "rise")).toBeUndefined();
 });

@@ -1,6 +1,6 @@
 /** What a block says of a week, and a dragged week as a share. */
 
-import type { Block, BlockWant } from "../../api/client";
+import type { Block, BlockWant, Problem } from "../../api/client";
 import { dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 
@@ -42,3 +42,7 @@ export function dragged(block: Block, wanted: BlockWant[]): Block {
   });
   return { ...block, weeks };
 }
+
+/** What is wrong with a field of the form, whether it stands there by itself or with how the weeks rise. */
+export const wrongAt = (wrong: Problem | null, name: string) =>
+  wrong?.errors.find((one) => one.field.split(".").at(-1) === name)?.detail;

@@ -37,9 +37,9 @@ class BlockIn(In):
 class RisingIn(In):
     """So many weeks, each ``rise`` above the hard week before it, every so manieth one (0: none) lighter."""
 
-    weeks: Annotated[int, Field(ge=1, le=60)]
+    weeks: int
     rise: Number
-    every: Annotated[int, Field(ge=0, le=60)]
+    every: int
 
 
 class ProjectIn(BlockIn):
