@@ -1,5 +1,6 @@
 """What stands for a person on a day, whatever was said of it."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -7,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvren.core.audience import ALL, LEAST, Audience
-from uvren.core.day import OFF_KINDS, Called, CallKind, Gate, Given, Stands, Told, Why, weigh, weighed
+from uvren.core.day import OFF_KINDS, Called, CallKind, Gate, Given, Stands, Told, Why, together, weigh, weighed
 from uvren.core.fatigue import RestTrial
 
 DAY = date(2026, 3, 12)
@@ -37,6 +38,7 @@ gates = st.one_of(
         st.just("C. Linician"),
         st.one_of(st.none(), st.floats(0.05, 0.95)),
         st.one_of(st.none(), st.floats(0, 10)),
+        st.booleans(),
     ),
 )
 trials = st.one_of(st.none(), st.just(RestTrial(DAY, 7)), st.just(RestTrial(DAY - timedelta(days=9), 7, better=False)))
@@ -137,3 +139,28 @@ def test_a_rest_trial_rests_its_days_and_until_somebody_has_judged_it():
     assert trial.rests(last + timedelta(days=2), as_of=last + timedelta(days=2))
     assert not RestTrial(DAY, 7, better=True).rests(DAY + timedelta(days=8), DAY + timedelta(days=8))
     assert RestTrial(DAY, 7, better=False).rests(DAY + timedelta(days=9), DAY + timedelta(days=9))
+
+
+@given(gates, gates, st.floats(1, 200))
+def test_of_two_gates_the_less_stands(one, other, minutes):
+    both = together(one, other)
+    if one is None or other is None:
+        assert both == (one or other)
+        return
+    for single in (one, other):
+        alone, joined = (weighed(Given(gate=gate)) for gate in (single, both))
+        assert joined.share(minutes) <= alone.share(minutes)
+        assert joined.cap <= alone.cap
+        assert joined.closed or not alone.closed
+    assert both.of_plan is (one.of_plan and other.of_plan)
+    # Said once, however often it was said.
+    assert both.change == "no duels"
+
+
+def test_before_a_return_somebody_is_not_back_yet_and_no_clinician_is_named_for_it():
+    plan = Gate(0, True, "", DAY, DAY, "P. Lanner", of_plan=True)
+    standing = weighed(Given(gate=plan))
+    assert (standing.stands, standing.why) == (Stands.OUT, Why.RETURN)
+    assert standing.why_closed(LEAST) == "not back yet"
+    # A clinician's word beside it is what is told.
+    assert weighed(Given(gate=together(plan, replace(plan, of_plan=False)))).why is Why.CLINICIAN

@@ -85,6 +85,7 @@ edit_forms         x           .         .     .       .
 read_availability  x           x         x     .       .
 read_clinical      .           x         .     .       .
 edit_clinical      .           x         .     .       .
+plan_returns       x           x         .     .       .
 invite             x           .         .     .       x
 link_athletes      x           x         .     .       x
 relink_athletes    .           x         .     .       .

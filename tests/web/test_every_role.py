@@ -39,6 +39,10 @@ MAY = {
     "views": DESK, "saveView": DESK, "removeView": DESK,
     "startRestTrial": {STAFF, CLINICIAN}, "judgeRestTrial": {STAFF, CLINICIAN},
     "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
+    "returns": DESK, "wholeReturn": DESK, "returnTemplates": {STAFF, CLINICIAN}, "beginReturn": {STAFF, CLINICIAN},
+    "planSquadBreak": {STAFF, CLINICIAN}, "moveStage": DESK, "keepStage": {CLINICIAN}, "giveWord": {CLINICIAN},
+    "measureForReturn": {CLINICIAN}, "changeReturn": {STAFF, CLINICIAN}, "endReturn": {STAFF, CLINICIAN},
+    "takeBackReturnStep": DESK, "planMatchMinutes": {STAFF, COACH}, "returnSignOff": {CLINICIAN},
     "ownDay": {ATHLETE}, "ownToday": {ATHLETE},
     "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
     "accounts": {STAFF, CLINICIAN, ADMIN}, "inviteAthletes": {STAFF, CLINICIAN, ADMIN},
@@ -94,7 +98,7 @@ def fill(path, squad, **more):
     values = {"slug": squad.squad.slug, "athlete_id": squad.athletes[1], "session_id": squad.on(TODAY).id,
               "ending": "csv", "code": "session_rpe"} | more  # fmt: skip
     for name in ("report_id", "complaint_id", "invitation_id", "call_id", "limit_id", "import_id", "recording_id",
-                 "definition_id", "anchor_id", "sign_in_id"):  # fmt: skip
+                 "definition_id", "anchor_id", "sign_in_id", "plan_id"):  # fmt: skip
         values.setdefault(name, new_ulid())
     for name in ("user_id", "place_id", "mapping_id"):
         values.setdefault(name, 999_999)

@@ -12,10 +12,11 @@ from uvren.core.reports import ReportKind
 from uvren.services.day import day as the_day
 from uvren.services.morning.calls import NewCall, make_call
 from uvren.services.reports import Told, give
-from uvren.services.return_ import clinical, rest_trials
+from uvren.services.return_ import clinical, plans, rest_trials
 from uvren.services.return_.clinical import NewRestriction
+from uvren.services.return_.plans import By, NewPlan
 from uvren.services.stamp import Stamp
-from uvren.store.models import Availability, Role
+from uvren.store.models import Availability, ReturnKind, Role
 from uvren.store.types import new_ulid
 
 YESTERDAY, TOMORROW = TODAY - timedelta(days=1), TODAY + timedelta(days=1)
@@ -56,6 +57,21 @@ def gate(availability, change, minutes_share=None):
     return bring
 
 
+def returning(**more):
+    def bring(db, squad, athlete, how):
+        by = By(clinician=True, plans=True, **how)
+        what = {
+            "first_day": TODAY, "first_off": TODAY - timedelta(days=20), "target_day": TODAY + timedelta(days=3),
+            "template": "knee", "site": Site.KNEE, "side": Side.LEFT, "note": "meniscus",
+        }  # fmt: skip
+        plan = plans.begin(db, squad.squad, NewPlan(athlete, ReturnKind.INJURY, **(what | more)), by)
+        plans.measure(db, squad.squad, plan.id, "range", 120.0, 130.0, by)
+        plans.give_word(db, squad.squad, plan.id, "the meniscus is quiet", by)
+        squad.plan = plan.id
+
+    return bring
+
+
 def nothing(*_):
     pass
 
@@ -74,6 +90,8 @@ STATES = {
     "out": gate(availability=Availability.OUT, change=""),
     "limited": gate(availability=Availability.LIMITED, change="no duels"),
     "half": gate(availability=Availability.LIMITED, change="", minutes_share=0.5),
+    "on the way back": returning(),
+    "not back yet": returning(first_day=TODAY + timedelta(days=2), target_day=None),
     "screen": None,
 }
 
@@ -99,6 +117,9 @@ def looks(squad):
         )  # fmt: skip
         for what in ("evidence", "timeline", "noticed", "notes", "position"):
             yield f"{base}/athletes/{athlete}/{what}?day={day}"
+    yield f"{base}/return?day={TODAY}"
+    if hasattr(squad, "plan"):
+        yield f"{base}/return/{squad.plan}?day={TODAY}"
     for what in ("", "/after-match", "/lighter", "/recovery", "/compared"):
         yield f"{base}/week{what}?day={TODAY}"
 

@@ -1544,6 +1544,212 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who comes back, how far they are, and whose date does not fit */
+        get: operations["returns"];
+        put?: never;
+        /** Begin a plan to come back */
+        post: operations["beginReturn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/sign-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Whether performance staff may move a stage on after a word */
+        put: operations["returnSignOff"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/squad-break": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan the way back of everybody after a break of the squad */
+        post: operations["planSquadBreak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Templates of stages to begin a plan from */
+        get: operations["returnTemplates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One plan to come back: climb, stage, evidence, ways to its date */
+        get: operations["wholeReturn"];
+        /** Change the date or the steps of a plan to come back */
+        put: operations["changeReturn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a plan to come back */
+        post: operations["endReturn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a stage although one back is proposed */
+        post: operations["keepStage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter what was measured for a criterion of a stage */
+        post: operations["measureForReturn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plan part of matches for somebody; gives what stood before */
+        put: operations["planMatchMinutes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move somebody to a stage: on one at a time, back to any */
+        post: operations["moveStage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back the last thing that was said of a plan */
+        post: operations["takeBackReturnStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{plan_id}/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a clinician's word for a stage */
+        post: operations["giveWord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/season": {
         parameters: {
             query?: never;
@@ -2854,6 +3060,11 @@ export interface components {
             such_as: string;
             /** Units */
             units: string[];
+        };
+        /** BegunOut */
+        BegunOut: {
+            /** Id */
+            id: string;
         };
         /**
          * BlockIn
@@ -5731,7 +5942,7 @@ export interface components {
          *     ``RUN_CLUB`` is no role's in a squad: it is of who acts for the whole club.
          * @enum {string}
          */
-        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "plan" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
+        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "plan" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "plan_returns" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
         /** SquadOut */
         "MeOut.SquadOut": {
             /** First Day */
@@ -5751,6 +5962,18 @@ export interface components {
              * Format: date
              */
             today: string;
+        };
+        /**
+         * MeasuredIn
+         * @description What was measured: the hurt side and the other one, or a test and the own best.
+         */
+        MeasuredIn: {
+            /** Criterion */
+            criterion: string;
+            /** Other */
+            other: number;
+            /** Value */
+            value: number;
         };
         /** MemberIn */
         MemberIn: {
@@ -6157,6 +6380,90 @@ export interface components {
             /** Athlete Id */
             athlete_id: number;
         };
+        /**
+         * NewReturnIn
+         * @description A plan to come back; ``usual`` is the load of a usual week where it is not measured.
+         */
+        NewReturnIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * First Off
+             * @default null
+             */
+            first_off?: string | null;
+            kind: components["schemas"]["NewReturnIn.ReturnKind"];
+            /**
+             * Needed
+             * @default 100
+             */
+            needed?: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
+            /** @default standard */
+            school?: components["schemas"]["NewReturnIn.School"];
+            /** @default null */
+            side?: components["schemas"]["NewReturnIn.Side"] | null;
+            /** @default null */
+            site?: components["schemas"]["NewReturnIn.Site"] | null;
+            /**
+             * Stage
+             * @default 1
+             */
+            stage?: number;
+            /**
+             * Target Day
+             * @default null
+             */
+            target_day?: string | null;
+            /**
+             * Template
+             * @default blank
+             */
+            template?: string;
+            /**
+             * Usual
+             * @default null
+             */
+            usual?: number | null;
+        };
+        /**
+         * ReturnKind
+         * @description What somebody comes back from; ``NEW`` has no history to come back to.
+         * @enum {string}
+         */
+        "NewReturnIn.ReturnKind": "injury" | "illness" | "layoff" | "new";
+        /**
+         * School
+         * @description How quickly a ramp rises: as for the break itself, or as for one a class longer or shorter.
+         * @enum {string}
+         */
+        "NewReturnIn.School": "standard" | "slower" | "faster";
+        /**
+         * Side
+         * @description The athlete's own side.
+         * @enum {string}
+         */
+        "NewReturnIn.Side": "left" | "right";
+        /**
+         * Site
+         * @description A place of the body. Those of ``PAIRED`` have two sides.
+         * @enum {string}
+         */
+        "NewReturnIn.Site": "head" | "neck" | "chest" | "belly" | "upper back" | "lower back" | "shoulder" | "upper arm" | "elbow" | "forearm" | "wrist or hand" | "hip or groin" | "buttock" | "front of the thigh" | "back of the thigh" | "knee" | "shin" | "calf" | "ankle" | "foot";
         /** NewSessionIn */
         NewSessionIn: {
             /** At */
@@ -6744,6 +7051,21 @@ export interface components {
          * @enum {string}
          */
         "OwnTodayOut.Stands": "plan" | "ask" | "part" | "recover" | "rest" | "out" | "wait";
+        /**
+         * PartOfMatchesIn
+         * @description Minutes of matches for one athlete; None is as many as everybody.
+         */
+        PartOfMatchesIn: {
+            /** Matches */
+            matches: components["schemas"]["PartOfMatchesIn.MatchMinutesIn"][];
+        };
+        /** MatchMinutesIn */
+        "PartOfMatchesIn.MatchMinutesIn": {
+            /** Minutes */
+            minutes: number | null;
+            /** Session Id */
+            session_id: string;
+        };
         /** PasswordIn */
         PasswordIn: {
             /** New */
@@ -8132,6 +8454,575 @@ export interface components {
              */
             version?: number | null;
         };
+        /**
+         * ReturnChangeIn
+         * @description Another date, or other steps, in per cent; without ``shares`` those of the school.
+         */
+        ReturnChangeIn: {
+            /**
+             * Held
+             * @default null
+             */
+            held?: {
+                [key: string]: number;
+            } | null;
+            /**
+             * Needed
+             * @default 100
+             */
+            needed?: number;
+            /** @default standard */
+            school?: components["schemas"]["ReturnChangeIn.School"];
+            /**
+             * Shares
+             * @default null
+             */
+            shares?: number[] | null;
+            /**
+             * Target Day
+             * @default null
+             */
+            target_day?: string | null;
+            /**
+             * Usual
+             * @default null
+             */
+            usual?: number | null;
+            /** Version */
+            version: number;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * School
+         * @description How quickly a ramp rises: as for the break itself, or as for one a class longer or shorter.
+         * @enum {string}
+         */
+        "ReturnChangeIn.School": "standard" | "slower" | "faster";
+        /**
+         * ReturnTemplatesOut
+         * @description Templates of stages to begin from.
+         */
+        ReturnTemplatesOut: {
+            /** Templates */
+            templates: components["schemas"]["ReturnTemplatesOut.TemplateOut"][];
+        };
+        /** TemplateOut */
+        "ReturnTemplatesOut.TemplateOut": {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Refers */
+            refers: boolean;
+            /** Stages */
+            stages: number;
+        };
+        /**
+         * ReturnWholeOut
+         * @description One plan to come back.
+         */
+        ReturnWholeOut: components["schemas"]["ReturnWholeOut.ReturnWhole"];
+        /** ClockSaid */
+        "ReturnWholeOut.ClockSaid": {
+            /**
+             * Early
+             * Format: date
+             */
+            early: string;
+            /**
+             * Late
+             * Format: date
+             */
+            late: string;
+            /** Said */
+            said: string;
+            /** Source */
+            source: string;
+            /** Tissue */
+            tissue: string;
+        };
+        /**
+         * CriterionSaid
+         * @description A criterion with its evidence; ``measured`` says that somebody measures it.
+         */
+        "ReturnWholeOut.CriterionSaid": {
+            /** Asks */
+            asks: string;
+            /** Key */
+            key: string;
+            looks: components["schemas"]["ReturnWholeOut.Looks"];
+            /** Marks */
+            marks: [
+                number | null,
+                number | null
+            ][];
+            /** Measured */
+            measured: boolean;
+            /** Met */
+            met: boolean;
+            /** Missing */
+            missing: string;
+            /** Most */
+            most: [
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+        };
+        /** EventSaid */
+        "ReturnWholeOut.EventSaid": {
+            /** By */
+            by: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * Lane
+         * @description A channel of a climb. ``measured`` is as in :class:`ReturnRow`, with the plan kept after today.
+         *
+         *     ``most_today`` is what the plan leaves of today on it, in its unit; ``on_target`` the per cent on the target day.
+         */
+        "ReturnWholeOut.Lane": {
+            /** Code */
+            code: string;
+            /** Held Until */
+            held_until: string | null;
+            /** Measured */
+            measured: (number | null)[];
+            /** Name */
+            name: string;
+            /** On Target */
+            on_target: number | null;
+            /** Reference */
+            reference: number;
+            /** Room */
+            room: number | null;
+            /** Room Words */
+            room_words: string;
+            /** Unit */
+            unit: string;
+            /** Weeks */
+            weeks: components["schemas"]["ReturnWholeOut.StepWeek"][];
+        };
+        /**
+         * Looks
+         * @description What a criterion looks at.
+         * @enum {string}
+         */
+        "ReturnWholeOut.Looks": "pain" | "sides" | "best" | "sessions" | "days" | "word";
+        /** MatchMinutes */
+        "ReturnWholeOut.MatchMinutes": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Session Id */
+            session_id: string;
+            /** Whole */
+            whole: number;
+        };
+        /**
+         * OfMatch
+         * @description What a day may hold on the target day, in per cent of a match of the position.
+         */
+        "ReturnWholeOut.OfMatch": {
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: number;
+        };
+        /**
+         * ReturnRow
+         * @description A plan in the list. ``what`` says from what somebody comes back, as far as one may know it.
+         *
+         *     ``measured`` is the load of seven days in per cent of the usual week, from ``from_day`` through today, None where a
+         *     rating is missing. ``reached`` is the per cent of the usual week on the target day; ``back`` proposes one stage back
+         *     (clinical). ``group`` is of those with the same days.
+         */
+        "ReturnWholeOut.ReturnRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Back */
+            back: string;
+            /** Days Short */
+            days_short: number;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /** First Off */
+            first_off: string | null;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Full Day */
+            full_day: string | null;
+            /** Group */
+            group: string;
+            /** Measured */
+            measured: (number | null)[];
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Plan Id */
+            plan_id: string;
+            /** Position */
+            position: string;
+            /** Reached */
+            reached: number | null;
+            /** Said */
+            said: string;
+            /** Short */
+            short: string;
+            /** Stage */
+            stage: number;
+            /** Stages */
+            stages: number;
+            state: components["schemas"]["ReturnWholeOut.State"];
+            /** Target */
+            target: string | null;
+            /** Weeks */
+            weeks: components["schemas"]["ReturnWholeOut.StepWeek"][];
+            /** What */
+            what: string;
+        };
+        /**
+         * ReturnWhole
+         * @description One plan. ``from_day`` to ``to_day`` is the picture's; ``days`` is each day's load on the main channel.
+         */
+        "ReturnWholeOut.ReturnWhole": {
+            /** Allowed */
+            allowed: string[];
+            /** Clocks */
+            clocks: components["schemas"]["ReturnWholeOut.ClockSaid"][];
+            /** Days */
+            days: (number | null)[];
+            /** Effort Cap */
+            effort_cap: number | null;
+            /** Effort Until */
+            effort_until: string | null;
+            /** Events */
+            events: components["schemas"]["ReturnWholeOut.EventSaid"][];
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Kind */
+            kind: string;
+            /** Lanes */
+            lanes: components["schemas"]["ReturnWholeOut.Lane"][];
+            /** Needed */
+            needed: number;
+            /** Note */
+            note: string;
+            /** Of Match */
+            of_match: components["schemas"]["ReturnWholeOut.OfMatch"][];
+            /** Of Match Said */
+            of_match_said: string;
+            /** Open Play */
+            open_play: [
+                string,
+                number
+            ][];
+            row: components["schemas"]["ReturnWholeOut.ReturnRow"];
+            /** School */
+            school: string;
+            /** Shares */
+            shares: number[];
+            stage: components["schemas"]["ReturnWholeOut.StageSaid"] | null;
+            /**
+             * To Day
+             * Format: date
+             */
+            to_day: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Usual */
+            usual: number | null;
+            /** Usual Said */
+            usual_said: string;
+            /** Version */
+            version: number;
+            /** Ways */
+            ways: components["schemas"]["ReturnWholeOut.Way"][];
+        };
+        /**
+         * StageSaid
+         * @description The stage that holds. Its criteria are for clinicians: empty for everyone else.
+         */
+        "ReturnWholeOut.StageSaid": {
+            /** Advice */
+            advice: string;
+            /** Back If */
+            back_if: string[];
+            /** Content */
+            content: string;
+            /** Criteria */
+            criteria: components["schemas"]["ReturnWholeOut.CriterionSaid"][];
+            /** Day */
+            day: number;
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Spans */
+            spans: [
+                number,
+                string,
+                string
+            ][];
+        };
+        /**
+         * State
+         * @description How a plan stands: its date does not fit, on the way, still ahead, or waiting for something to be said.
+         * @enum {string}
+         */
+        "ReturnWholeOut.State": "short" | "waits" | "way" | "ahead";
+        /**
+         * StepWeek
+         * @description A week of a climb: per cent of the usual week, and whether it is held for another one.
+         */
+        "ReturnWholeOut.StepWeek": {
+            /** Again */
+            again: boolean;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * Way
+         * @description A way to a date that does not fit: what it comes to, what it costs and who has to agree.
+         *
+         *     ``shares`` are the steps of a shortened climb, ``target`` the day of a later one, ``matches`` the minutes of part
+         *     of them. ``possible`` is false where there is no such way, and ``costs`` then says why.
+         */
+        "ReturnWholeOut.Way": {
+            /** Costs */
+            costs: string;
+            /** Held */
+            held: string;
+            /** Kind */
+            kind: string;
+            /** Load */
+            load: string;
+            /** Matches */
+            matches: components["schemas"]["ReturnWholeOut.MatchMinutes"][];
+            /** Needs */
+            needs: string;
+            /** Possible */
+            possible: boolean;
+            /** Shares */
+            shares: number[];
+            /** Target */
+            target: string | null;
+            /** Title */
+            title: string;
+            /** Weeks */
+            weeks: components["schemas"]["ReturnWholeOut.StepWeek"][];
+        };
+        /**
+         * ReturnsOut
+         * @description Everybody who comes back.
+         */
+        ReturnsOut: components["schemas"]["ReturnsOut.Returns"];
+        /**
+         * BreakRow
+         * @description A break without a plan: somebody who had no work, or hardly any.
+         */
+        "ReturnsOut.BreakRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Back */
+            back: string | null;
+            /** Days */
+            days: number;
+            /**
+             * First Off
+             * Format: date
+             */
+            first_off: string;
+            /** Name */
+            name: string;
+            /** Position */
+            position: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * ReturnRow
+         * @description A plan in the list. ``what`` says from what somebody comes back, as far as one may know it.
+         *
+         *     ``measured`` is the load of seven days in per cent of the usual week, from ``from_day`` through today, None where a
+         *     rating is missing. ``reached`` is the per cent of the usual week on the target day; ``back`` proposes one stage back
+         *     (clinical). ``group`` is of those with the same days.
+         */
+        "ReturnsOut.ReturnRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Back */
+            back: string;
+            /** Days Short */
+            days_short: number;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /** First Off */
+            first_off: string | null;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Full Day */
+            full_day: string | null;
+            /** Group */
+            group: string;
+            /** Measured */
+            measured: (number | null)[];
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Plan Id */
+            plan_id: string;
+            /** Position */
+            position: string;
+            /** Reached */
+            reached: number | null;
+            /** Said */
+            said: string;
+            /** Short */
+            short: string;
+            /** Stage */
+            stage: number;
+            /** Stages */
+            stages: number;
+            state: components["schemas"]["ReturnsOut.State"];
+            /** Target */
+            target: string | null;
+            /** Weeks */
+            weeks: components["schemas"]["ReturnsOut.StepWeek"][];
+            /** What */
+            what: string;
+        };
+        /**
+         * Returns
+         * @description Everybody who comes back, in the order of what is wrong.
+         */
+        "ReturnsOut.Returns": {
+            /** Breaks */
+            breaks: components["schemas"]["ReturnsOut.BreakRow"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Rows */
+            rows: components["schemas"]["ReturnsOut.ReturnRow"][];
+            /** Said */
+            said: string;
+            /** Sign Off */
+            sign_off: boolean;
+            /**
+             * To Day
+             * Format: date
+             */
+            to_day: string;
+            /** Trials */
+            trials: components["schemas"]["ReturnsOut.TrialRow"][];
+        };
+        /**
+         * State
+         * @description How a plan stands: its date does not fit, on the way, still ahead, or waiting for something to be said.
+         * @enum {string}
+         */
+        "ReturnsOut.State": "short" | "waits" | "way" | "ahead";
+        /**
+         * StepWeek
+         * @description A week of a climb: per cent of the usual week, and whether it is held for another one.
+         */
+        "ReturnsOut.StepWeek": {
+            /** Again */
+            again: boolean;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * TrialRow
+         * @description A trial of rest that is under way, or is to be judged.
+         */
+        "ReturnsOut.TrialRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Day */
+            day: number;
+            /** Days */
+            days: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Judge */
+            judge: boolean;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Name */
+            name: string;
+            /** Position */
+            position: string;
+            /** Said */
+            said: string;
+        };
         /** ReviewOut */
         ReviewOut: {
             /** Calls */
@@ -8213,6 +9104,14 @@ export interface components {
             kept: "kept" | "more" | "less" | "harder" | "";
             /** Name */
             name: string;
+        };
+        /** SaidIn */
+        SaidIn: {
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
         };
         /**
          * SeasonIn
@@ -8615,6 +9514,11 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** SignOffIn */
+        SignOffIn: {
+            /** Allowed */
+            allowed: boolean;
+        };
         /** SpineOut */
         SpineOut: {
             /** Days */
@@ -8666,6 +9570,42 @@ export interface components {
          * @enum {string}
          */
         "SpineOut.Venue": "home" | "away";
+        /** SquadBreakIn */
+        SquadBreakIn: {
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * First Off
+             * Format: date
+             */
+            first_off: string;
+            /** @default standard */
+            school?: components["schemas"]["SquadBreakIn.School"];
+            /**
+             * Target Day
+             * @default null
+             */
+            target_day?: string | null;
+        };
+        /**
+         * School
+         * @description How quickly a ramp rises: as for the break itself, or as for one a class longer or shorter.
+         * @enum {string}
+         */
+        "SquadBreakIn.School": "standard" | "slower" | "faster";
+        /**
+         * SquadBreakOut
+         * @description The plans that were made, and who had one already.
+         */
+        SquadBreakOut: {
+            /** Left */
+            left: string[];
+            /** Made */
+            made: string[];
+        };
         /** SquadCodeOut */
         SquadCodeOut: {
             /** Address */
@@ -8716,6 +9656,18 @@ export interface components {
             name: string;
             /** Roles */
             roles: components["schemas"]["SquadPeopleOut.Role"][];
+        };
+        /** StageIn */
+        StageIn: {
+            /** To */
+            to: number;
+            /** Version */
+            version: number;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
         };
         /** TakeAfterIn */
         TakeAfterIn: {
@@ -12911,6 +13863,475 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AvailabilityOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    returns: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    beginReturn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewReturnIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    returnSignOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SignOffIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    planSquadBreak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SquadBreakIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SquadBreakOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    returnTemplates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnTemplatesOut"];
+                };
+            };
+        };
+    };
+    wholeReturn: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnWholeOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    changeReturn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReturnChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    endReturn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SaidIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    keepStage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SaidIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    measureForReturn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MeasuredIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    planMatchMinutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PartOfMatchesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOfMatchesIn"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    moveStage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackReturnStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    giveWord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SaidIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
             /** @description Validation error */

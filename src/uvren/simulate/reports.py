@@ -13,12 +13,11 @@ from uvren.core.body import Pain, Side, Site
 from uvren.core.reports import FAMILIES, ReportKind
 from uvren.services.reports import Told
 from uvren.services.return_ import clinical
-from uvren.services.return_.clinical import NewRestriction
 from uvren.services.stamp import Stamp
 from uvren.simulate.athletes import Body, Truth
 from uvren.simulate.seasons import NOW, TIME_ZONE, TODAY
 from uvren.simulate.strain import SCALES, Answers
-from uvren.store.models import Availability, Squad, User
+from uvren.store.models import Squad, User
 from uvren.store.types import new_ulid
 
 # Reports were asked for from this season on.
@@ -90,19 +89,9 @@ def _weekly(athlete: int, day: date, made: datetime, strain: float, random: np.r
     )  # fmt: skip
 
 
-def see_to(db: DbSession, squad: Squad, ids: Sequence[int], bodies: Sequence[Body], clinician: User) -> None:
-    """What the clinician made of it: old complaints are over, and who comes back has limits to keep."""
+def see_to(db: DbSession, squad: Squad, clinician: User) -> None:
+    """What the clinician made of it: old complaints are over."""
     for complaint in clinical.complaints(db, squad, TODAY, stamp=Stamp(clinician.id, NOW)):
         if complaint.day < TODAY - timedelta(days=2):
             clinical.answer(db, squad, complaint.id, None, True, stamp=Stamp(clinician.id, NOW),
                             today=complaint.day + timedelta(days=3))  # fmt: skip
-    for athlete, body in zip(ids, bodies, strict=True):
-        for absence in body.truth.absences:
-            back = absence.last + timedelta(days=1)
-            until = back + timedelta(weeks=len(absence.shares)) - timedelta(days=1)
-            change = "no maximal running" if absence.ill else "no full throws, no duels"
-            reason = "Back from illness" if absence.ill else "Shoulder, third of five stages"
-            share = 0.5 if absence.ill else None
-            new = NewRestriction(athlete, Availability.LIMITED, change, reason, back, until, share)
-            moment = datetime.combine(back, time(8), ZoneInfo(TIME_ZONE))
-            clinical.restrict(db, squad, new, stamp=Stamp(clinician.id, moment), today=back)

@@ -34,7 +34,7 @@ from uvren.web.club import account, accounts, begin, club, invitations, own_acco
 from uvren.web.files import files
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
-from uvren.web.return_ import clinical, rest_trials
+from uvren.web.return_ import clinical, rest_trials, returns
 from uvren.web.season import season
 from uvren.web.session import making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
@@ -161,7 +161,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         *(spine, sessions, making, work, files, recordings),
         *(own, reports),
         *(week, after, block, lighter, feeds, season),
-        *(clinical, rest_trials),
+        *(clinical, rest_trials, returns),
         *(athlete,),
         *(new_squad, members, limits, channels, anchors, fitness, notices, export),
     )

@@ -2,7 +2,7 @@
 
 from uvren.core.day.band import band
 from uvren.core.day.desk import REST_DAYS, Desk, Tuning
-from uvren.core.day.facts import Complaint, Doubt, Facts, Gate, Review, SessionsDone, TestSeries
+from uvren.core.day.facts import Coming, Complaint, Doubt, Facts, Gate, Review, SessionsDone, TestSeries, together
 from uvren.core.day.room import TITLES, DayRoom, Unrated, fitted
 from uvren.core.day.standing import (
     ASKS_FROM,
@@ -29,6 +29,7 @@ __all__ = [
     "TITLES",
     "CallKind",
     "Called",
+    "Coming",
     "Complaint",
     "DayRoom",
     "Desk",
@@ -47,6 +48,7 @@ __all__ = [
     "Why",
     "band",
     "fitted",
+    "together",
     "weigh",
     "weighed",
 ]

@@ -75,7 +75,8 @@ class Complaint:
 class Gate:
     """What a clinician allows: nothing (``closed``), or training with a change. The reason is not part of it.
 
-    ``share`` of the planned minutes (0 to 1) and the most effort are None where only words say what changes.
+    ``share`` of the planned minutes (0 to 1) and the most effort are None where only words say what changes. With
+    ``of_plan`` it is what a plan to come back allows.
     """
 
     row: int
@@ -86,6 +87,7 @@ class Gate:
     set_by: str
     share: float | None = None
     cap: float | None = None
+    of_plan: bool = False
 
     def changes(self, planned_minutes: float = 0.0) -> list[str]:
         """What is to change in training, such as "half the minutes (40 of 80 min)", "no duels"."""
@@ -101,7 +103,42 @@ class Gate:
         return parts + ([self.change] if self.change else [])
 
 
+def together(one: Gate | None, other: Gate | None) -> Gate | None:
+    """What two that hold at once leave: of everything the less."""
+    if one is None or other is None:
+        return one or other
+    shares = [gate.share for gate in (one, other) if gate.share is not None]
+    caps = [gate.cap for gate in (one, other) if gate.cap is not None]
+    closing = next((gate for gate in (one, other) if gate.closed), one)
+    said = dict.fromkeys(part.strip() for gate in (one, other) for part in gate.change.split(";") if part.strip())
+    return Gate(
+        closing.row,
+        one.closed or other.closed,
+        "; ".join(said),
+        min(one.since, other.since),
+        closing.until,
+        closing.set_by,
+        min(shares, default=None),
+        min(caps, default=None),
+        one.of_plan and other.of_plan,
+    )
+
+
 _SHARES = {0.25: "a quarter of the minutes", 0.5: "half the minutes", 0.75: "three quarters of the minutes"}
+
+
+@dataclass(frozen=True)
+class Coming:
+    """Somebody who comes back by a plan: how far it is, in words for everyone, and why a stage back is proposed.
+
+    ``back`` is for clinicians; empty where nothing speaks for it. ``again`` says that a week is held for another one.
+    """
+
+    row: int
+    since: date
+    said: str
+    again: bool
+    back: str = ""
 
 
 @dataclass(frozen=True)
@@ -157,6 +194,7 @@ class Facts:
     tests: tuple[TestSeries, ...] = ()
     complaints: tuple[Complaint, ...] = ()
     gates: tuple[Gate, ...] = ()
+    coming: tuple[Coming, ...] = ()
     reviews: tuple[Review, ...] = ()
     doubts: tuple[Doubt, ...] = ()
     trials: Mapping[int, RestTrial] = field(default_factory=dict)
@@ -190,6 +228,7 @@ class Facts:
             ),
             complaints=tuple(one for one in self.complaints if one.since < self.as_of),
             gates=tuple(one for one in self.gates if one.since < self.as_of),
+            coming=tuple(one for one in self.coming if one.since < self.as_of),
             reviews=tuple(one for one in self.reviews if one.due < self.as_of),
             doubts=tuple(one for one in self.doubts if one.day < self.as_of - timedelta(days=1)),
             kinds_today=frozenset(),

@@ -1,8 +1,8 @@
 """What stands for a person on a day: the plan, and what calls, clinicians, rest trials and reports leave of it.
 
-Everything that says what someone may do today reads this. What outranks what, strongest first: a clinician who says
-that they do not train; something told that a clinician has to see first; a rest trial; a call. The less is known, the
-less stands: what nobody has looked at yet closes the day or asks first.
+Everything that says what someone may do today reads this. What outranks what, strongest first: a clinician, or a plan
+to come back, that says that they do not train; something told that a clinician has to see first; a rest trial; a call.
+The less is known, the less stands: what nobody has looked at yet closes the day or asks first.
 """
 
 from __future__ import annotations
@@ -73,6 +73,7 @@ class Why(StrEnum):
     NOTHING = ""
     CALL = "call"
     CLINICIAN = "clinician"
+    RETURN = "return"
     TOLD = "told"
     TRIAL = "trial"
     SCREEN = "screen"
@@ -204,6 +205,8 @@ class Standing:
         may_know = bool(audiences & {Audience.REPORTS, Audience.CLINICAL})
         if self.why is Why.CLINICIAN:
             return "a clinician’s restriction"
+        if self.why is Why.RETURN:
+            return "not back yet"
         if self.stands is Stands.WAIT:
             return "until a clinician has seen it" if may_know else "ask staff first"
         if self.stands is Stands.REST:
@@ -218,8 +221,9 @@ class Standing:
 def weighed(given: Given) -> Standing:
     """What stands, from everything that was said."""
     call, gate = given.call, given.gate
+    of_gate = Why.RETURN if gate is not None and gate.of_plan else Why.CLINICIAN
     if gate is not None and gate.closed:
-        return Standing(Stands.OUT, Why.CLINICIAN, given)
+        return Standing(Stands.OUT, of_gate, given)
     if given.told is Told.CLOSES:
         return Standing(Stands.WAIT, Why.TOLD, given)
     if given.trial is not None:
@@ -233,7 +237,7 @@ def weighed(given: Given) -> Standing:
     if call is None and given.screen:
         return Standing(Stands.ASK, Why.SCREEN, given)
     if gate is not None:
-        return Standing(Stands.PART, Why.CLINICIAN, given)
+        return Standing(Stands.PART, of_gate, given)
     if call is not None and call.kind in (CallKind.ADAPT, CallKind.MINIMUM):
         return Standing(Stands.PART, Why.CALL, given)
     return Standing(Stands.PLAN, Why.NOTHING, given)

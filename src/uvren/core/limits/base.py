@@ -69,6 +69,8 @@ class Rule(ABC):
     source: ClassVar[str]
     floor: ClassVar[bool] = False
     bends_corridor: ClassVar[bool] = False
+    # Whether it comes with a plan of somebody's and nobody sets it by itself.
+    of_plan: ClassVar[bool] = False
 
     def __post_init__(self) -> None:
         values = np.asarray(self.value, dtype=np.float64)

@@ -12,6 +12,7 @@ from uvren.core.limits.balance import BalanceFloor
 from uvren.core.limits.base import Rule
 from uvren.core.limits.days import DaysInRow, DaysInSeven
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
+from uvren.core.limits.returning import ReturnDay, ReturnWeek
 from uvren.core.limits.spread import MonotonyCap
 from uvren.core.limits.week import DayCap, WeekCap, WeekChangeCap, WeekFloor
 from uvren.core.windows import Floats
@@ -30,6 +31,8 @@ CATALOGUE: dict[str, type[Rule]] = {
         DaysInRow,
         DaysInSeven,
         MonotonyCap,
+        ReturnWeek,
+        ReturnDay,
     )
 }
 

@@ -13,7 +13,7 @@ from uvren.core.notices.lighter import LighterDue
 from uvren.core.notices.limits import LimitBroken, LimitNear, PlannedDayBreaks, PlanOverRoom, UnderFloor
 from uvren.core.notices.loads import BaseRising, BreakFound, DaysRunning, HeavyClose, Newcomer, RatioWithheld, Spread
 from uvren.core.notices.overtraining import Overtraining
-from uvren.core.notices.people import GateClosed, PainOrIllness, ReviewDue, Unseen
+from uvren.core.notices.people import ComingBack, GateClosed, PainOrIllness, ReviewDue, StageBack, Unseen
 from uvren.core.notices.reports import LifeLoad, LowMood, ReportChanged, SorenessStays
 from uvren.core.notices.sessions import EffortFar, IndexOff, ThreeSignals
 from uvren.core.notices.tests import SidesDiffer, TestDown
@@ -27,7 +27,7 @@ KINDS: Mapping[str, NoticeKind] = {
         Worn(), HarderForWeeks(), ReportChanged(), Overtraining(), LowMood(), SorenessStays(), LifeLoad(),
         ThreeSignals(), IndexOff(), EffortFar(),
         TestDown(), SidesDiffer(),
-        PainOrIllness(), Unseen(), GateClosed(), ReviewDue(),
+        PainOrIllness(), Unseen(), GateClosed(), ComingBack(), StageBack(), ReviewDue(),
         RatingMissing(), RatingEstimated(), ReportMissing(), SensorDoubtful(),
     )
 }  # fmt: skip

@@ -119,6 +119,9 @@ class GateClosed(NoticeKind):
 
     def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
         for gate in desk.facts.gates if desk.facts else ():
+            if gate.of_plan:
+                # What a plan to come back allows is said with it.
+                continue
             until = f" until {words.day(gate.until)}" if gate.until else ""
             said = "Does not train" if gate.closed else f"Trains in part: {', '.join(gate.changes())}"
             yield (
@@ -132,6 +135,67 @@ class GateClosed(NoticeKind):
                     clears="Only a clinician changes it.",
                 ),
             )
+
+
+class ComingBack(NoticeKind):
+    """Somebody who comes back by a plan."""
+
+    code = "coming_back"
+    name = "On the way back"
+    rule = (
+        "A plan to come back holds the day, the week and what is in them. A week under 70 % of its step is held for "
+        "another one."
+    )
+    cleared = "The climb, and its stages, being over, or somebody ending the plan."
+    source = "Ramp after a layoff (after Caterisano et al. 2019); the 70 % are our own"
+    cause = Cause.REVIEW
+    strand = Strand.STATE
+    severities = (Severity.WATCH, Severity.NOTE)
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        allowed = {gate.row: gate.changes() for gate in (desk.facts.gates if desk.facts else ()) if not gate.closed}
+        for one in desk.facts.coming if desk.facts else ():
+            today = ", ".join(allowed.get(one.row, ()))
+            yield (
+                one.row,
+                Notice(
+                    code=self.code,
+                    shape=Shape.LINK,
+                    severity=Severity.WATCH if one.again else Severity.NOTE,
+                    title="On the way back",
+                    sentence=f"{one.said} Today: {today}." if today else one.said,
+                    clears="Clears when the plan is over.",
+                ),
+            )
+
+
+class StageBack(NoticeKind):
+    """A reaction that speaks for one stage back."""
+
+    code = "stage_back"
+    name = "One stage back"
+    rule = "More pain in a session, or the morning after, than a return of this kind goes on with."
+    cleared = "A clinician stepping back, or saying that the stage is kept."
+    source = "A rule proposes; a clinician decides."
+    cause = Cause.CLINICAL
+    strand = Strand.STATE
+    severities = (Severity.ACT,)
+    audience = Audience.CLINICAL
+
+    def find(self, desk: Desk) -> Iterator[tuple[int, Notice]]:
+        for one in desk.facts.coming if desk.facts else ():
+            if one.back:
+                yield (
+                    one.row,
+                    Notice(
+                        code=self.code,
+                        shape=Shape.LINK,
+                        severity=Severity.ACT,
+                        title="One stage back",
+                        sentence=f"One stage back is proposed: {one.back}.",
+                        clears="Clears when a clinician steps back, or keeps the stage.",
+                    ),
+                )
 
 
 class ReviewDue(NoticeKind):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -22,9 +23,33 @@ NEWCOMER_DAYS = 28
 REFERENCE_DAYS = 28
 
 
-def shares_after(days_off: int) -> tuple[int, ...]:
+# One step more than after the longest break.
+_SLOWEST = (30, *SHARES[0][1])
+
+
+class School(StrEnum):
+    """How quickly a ramp rises: as for the break itself, or as for one a class longer or shorter."""
+
+    STANDARD = "standard"
+    SLOWER = "slower"
+    FASTER = "faster"
+
+
+SOURCES = {
+    School.STANDARD: "Steps by the length of the break (after Caterisano et al. 2019)",
+    School.SLOWER: "As after a break one class longer; the squad's own choice, for who has been out before",
+    School.FASTER: "As after a break one class shorter; the squad's own choice, for who kept something up",
+}
+
+
+def shares_after(days_off: int, school: School = School.STANDARD) -> tuple[int, ...]:
     """Shares of the reference week by week back, in per cent; empty under 7 days off."""
-    return next((shares for least, shares in SHARES if days_off >= least), ())
+    at = next((i for i, (least, _) in enumerate(SHARES) if days_off >= least), None)
+    if at is None:
+        return ()
+    if school is School.SLOWER:
+        return SHARES[at - 1][1] if at > 0 else _SLOWEST
+    return SHARES[min(at + (school is School.FASTER), len(SHARES) - 1)][1]
 
 
 @dataclass(frozen=True)

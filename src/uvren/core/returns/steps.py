@@ -118,9 +118,7 @@ def way_back(loads: DailyLoads, row: int, first: date) -> WayBack:
 
 def _steps(first: date, days_off: int, reference: float) -> tuple[Step, ...]:
     shares = shares_after(days_off)
-    long = days_off >= LONG_DAYS
-    held = (*[0] * HELD_WEEKS, *shares)[: len(shares)] if long else shares
-    capped = CAPPED_LONG if long else CAPPED
+    held = (*[0] * HELD_WEEKS, *shares)[: len(shares)] if days_off >= LONG_DAYS else shares
     return tuple(
         Step(
             week=i + 1,
@@ -128,8 +126,21 @@ def _steps(first: date, days_off: int, reference: float) -> tuple[Step, ...]:
             share=share,
             load=reference * share / 100,
             held_share=held[i],
-            effort_cap=EFFORT_CAP if i < capped else None,
-            open_share=OPEN_SHARES[len(shares)][i],
+            effort_cap=effort_cap(i, days_off),
+            open_share=open_share(i, len(shares)),
         )
         for i, share in enumerate(shares)
     )
+
+
+def effort_cap(step: int, days_off: int) -> float | None:
+    """The most effort of a step, counted from 0; None where there is no cap."""
+    return EFFORT_CAP if step < (CAPPED_LONG if days_off >= LONG_DAYS else CAPPED) else None
+
+
+def open_share(step: int, steps: int) -> float:
+    """The most open play of a step, counted from 0, of a ramp of so many steps; in per cent."""
+    if step >= steps - 1:
+        return 100.0
+    known = OPEN_SHARES.get(steps)
+    return float(known[step]) if known else 25.0 * (4 * step // (steps - 1))

@@ -35,6 +35,7 @@ class Action(StrEnum):
     READ_AVAILABILITY = "read_availability"
     READ_CLINICAL = "read_clinical"
     EDIT_CLINICAL = "edit_clinical"
+    PLAN_RETURNS = "plan_returns"
     INVITE = "invite"
     LINK_ATHLETES = "link_athletes"
     RELINK_ATHLETES = "relink_athletes"
@@ -64,6 +65,7 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.ENTER_REPORTS,
             Action.EDIT_FORMS,
             Action.READ_AVAILABILITY,
+            Action.PLAN_RETURNS,
             Action.INVITE,
             Action.LINK_ATHLETES,
             Action.WRITE_NOTES,
@@ -80,6 +82,7 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.READ_AVAILABILITY,
             Action.READ_CLINICAL,
             Action.EDIT_CLINICAL,
+            Action.PLAN_RETURNS,
             Action.LINK_ATHLETES,
             Action.RELINK_ATHLETES,
             Action.WRITE_NOTES,

@@ -42,6 +42,8 @@ from uvren.store.models import (
     Report,
     Restriction,
     RestTrial,
+    ReturnEvent,
+    ReturnPlan,
     Squad,
     Work,
 )
@@ -65,12 +67,14 @@ _OWN: dict[str, type[Base]] = {
     "notes": Note,
     "rest_trials": RestTrial,
     "lighter_weeks": LighterWeek,
+    "return_plans": ReturnPlan,
+    "return_events": ReturnEvent,
     "notice_settings": NoticeSetting,
     "consents": Consent,
     "calendar_links": CalendarFeed,
     "earlier": Earlier,
 }
-_HEALTH = (Earlier, Complaint, Restriction, RestTrial, LighterWeek, Report, Note, Anchor)
+_HEALTH = (Earlier, ReturnEvent, ReturnPlan, Complaint, Restriction, RestTrial, LighterWeek, Report, Note, Anchor)
 _REST = (CalendarFeed, Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
 
 

@@ -25,6 +25,7 @@ from uvren.services.day.facts import read_facts
 from uvren.services.day.limits import LimitsInForce, lay_out
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.day.recent import Recent, Weeks
+from uvren.services.day.returns import Returning, limits_of, read_returning, rest
 from uvren.services.day.standing import PLANNED, standings
 from uvren.services.day.tuning import tuning
 from uvren.services.day.unrated import UnratedSessions, declared_weeks, read_unrated
@@ -92,6 +93,7 @@ class _Read:
     unrated: UnratedSessions
     declared: Floats
     efforts: Floats
+    returning: Mapping[int, Returning]
 
     @property
     def row_of(self) -> dict[int, int]:
@@ -114,7 +116,7 @@ def open_desks(
     if not members:
         return []
     read = _read(db, squad, everybody, members, as_of, today)
-    facts = read_facts(db, squad, members, as_of, today, days_of_facts) if with_facts else None
+    facts = read_facts(db, squad, members, as_of, today, days_of_facts, read.returning) if with_facts else None
     back = max(read.span.first, as_of - timedelta(days=WORK_DAYS + days_of_facts - FACTS_DAYS))
     with_work = with_work or with_facts
     hours = _hours(db, squad, read.span, back) if with_work else {}
@@ -138,7 +140,10 @@ def _read(
     for limit, name in queries.squad.limits_until(db, squad.id, last):
         limits[limit.channel_id].append((limit, name))
     defined = _defined(db, squad, as_of)
-    channels = [one for one in defined if one[0].is_main or limits[one[0].id]]
+    begin = min(as_of, today)
+    returning = read_returning(db, squad, members, begin, last, begin, [channel for channel, _ in defined])
+    climbing = {code for one in returning.values() if one.climb for code in one.climb.terms.parts}
+    channels = [one for one in defined if one[0].is_main or limits[one[0].id] or one[0].code in climbing]
     ids = [channel for channel, _ in channels]
     rows = _loads(db, squad, ids, list(row_of), recorded_until)
     # As many days for everybody, so that a picture of one is as long as one of the squad.
@@ -147,8 +152,7 @@ def _read(
         first = min(first, date.fromordinal(int(rows[:, 2].min())))
     span = Span(first, as_of, last)
     tuned = tuning(db, squad, members, as_of)
-    begin = max(min(as_of, today), span.first)
-    standing = standings(db, squad, members, begin, last, as_of, tuned)
+    standing = standings(db, squad, members, max(begin, span.first), last, as_of, tuned, returning)
     off = np.zeros((len(members), span.days), dtype=bool)
     for (athlete, day), one in standing.items():
         off[row_of[athlete], (day - span.first).days] = one.closed
@@ -184,6 +188,7 @@ def _read(
         unrated=read_unrated(db, squad, row_of, recorded_until, recent),
         declared=declared_weeks(db, members, as_of),
         efforts=_efforts(mine.past, members),
+        returning=returning,
     )
 
 
@@ -196,7 +201,10 @@ def _desk(read: _Read, channel: Channel, definition: Definition, facts: Facts | 
     if not isinstance(definition.form, EffortMinutes):
         terms = RateTerms(channel.unit, rate, definition.form.hardest)
     coming = plan.loads(load.shape, channel.code, definition, rate)
-    laid = lay_out(read.limits[channel.id], members, span.first, span.days)
+    row_of = read.row_of
+    own = limits_of(read.returning, channel, row_of, np.nan_to_num(load, nan=1.0) + coming > 0, span.first)
+    laid = lay_out([*read.limits[channel.id], *own], members, span.first, span.days)
+    laid = rest(laid, read.returning, row_of, span.first)
     end = span.today + 1
     done_by_then = load + np.where(np.arange(span.days) < span.today, coming, 0.0)
     hard, advisory = laid.split()

@@ -20,6 +20,8 @@ from uvren.core.worn import DRIFT_DAYS
 from uvren.services.day import facts
 from uvren.services.day.fitness import test_series
 from uvren.services.day.forms import Forms
+from uvren.services.day.reactions import backs, evidence_of
+from uvren.services.day.returns import Returning, gates_on, told_on, with_plans
 from uvren.services.day.standing import gate_of, is_unseen, trials_on
 from uvren.services.day.worn_basis import basis_on
 from uvren.store import queries
@@ -42,9 +44,13 @@ LEAST_COVERAGE, MOST_DROPPED = 0.8, 0.05
 
 
 def read_facts(
-    db: DbSession, squad: Squad, members: Sequence[Member], as_of: date, today: date, count: int = DAYS
-) -> Facts:
-    """Reports and sessions of ``count`` days, tests and people of these members as of a morning."""
+    db: DbSession, squad: Squad, members: Sequence[Member], as_of: date, today: date, count: int = DAYS,
+    returning: Mapping[int, Returning] | None = None,
+) -> Facts:  # fmt: skip
+    """Reports and sessions of ``count`` days, tests and people of these members as of a morning.
+
+    ``returning`` are their plans to come back.
+    """
     row_of = {member.athlete_id: row for row, member in enumerate(members)}
     forms = Forms(db, squad.id)
     daily, asked, weekly, weeks = _reports(db, squad, forms, members, row_of, as_of, count)
@@ -59,7 +65,8 @@ def read_facts(
         sessions=_sessions(db, squad, row_of, as_of, today, count),
         tests=test_series(db, squad, row_of, as_of),
         complaints=_complaints(db, squad, row_of, as_of),
-        gates=_gates(db, squad, row_of, as_of),
+        gates=tuple(with_plans(_gates(db, squad, row_of, as_of), gates_on(returning or {}, as_of, row_of))),
+        coming=_coming(db, squad, row_of, returning or {}, as_of),
         reviews=_reviews(db, squad, row_of, as_of),
         doubts=_doubts(db, squad, row_of, as_of),
         trials=_trials(db, squad, row_of, as_of),
@@ -167,6 +174,19 @@ def _gates(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) 
         for one in queries.return_.restrictions_on(db, squad.id, as_of)
         if one.availability is not Availability.FULL and one.athlete_id in row_of
     )
+
+
+def _coming(
+    db: DbSession, squad: Squad, row_of: Mapping[int, int], returning: Mapping[int, Returning], as_of: date
+) -> tuple[core.Coming, ...]:
+    running = {athlete: one for athlete, one in returning.items() if one.runs_on(as_of)}
+    channels = {channel.code: channel for channel in queries.squad.channels(db, squad.id)} if running else {}
+    proposed = backs(running, evidence_of(db, squad, running, as_of, channels))
+    out = []
+    for athlete, one in running.items():
+        said, again = told_on(one, as_of)
+        out.append(core.Coming(row_of[athlete], one.begins, said, again, proposed.get(athlete, "")))
+    return tuple(out)
 
 
 def _reviews(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[core.Review, ...]:

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import date, timedelta
 from zoneinfo import ZoneInfo
 
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core.day import ASKS_FROM, CLOSES_FROM, Called, Gate, Given, Standing, Told, Tuning, weigh, weighed
+from uvren.core.day import ASKS_FROM, CLOSES_FROM, Called, Gate, Given, Standing, Told, Tuning, together, weigh, weighed
 from uvren.core.fatigue import RestTrial as Trial
+from uvren.services.day.returns import Returning, read_returning
 from uvren.store import queries
 from uvren.store.models import Availability, Call, Complaint, Restriction, RestTrial, Squad
 from uvren.store.queries.squad import Member
@@ -69,12 +71,12 @@ def trials_on(trials: Sequence[RestTrial], restrictions: Sequence[Restriction], 
 
 def standings(
     db: DbSession, squad: Squad, members: Sequence[Member], first: date, last: date, as_of: date,
-    tuned: Tuning | None = None,
+    tuned: Tuning | None = None, returning: Mapping[int, Returning] | None = None,
 ) -> Standings:  # fmt: skip
     """How each of these people stands on each day from ``first`` through ``last``, as it is seen on ``as_of``.
 
-    Only where something was said; everyone else stands as planned. What was told and not yet seen is about the day it
-    is looked at from: how the days after it will be nobody knows yet.
+    Only where something was said; everyone else stands as planned. Plans to come back are read unless they are given.
+    What was told and not yet seen is about the day it is looked at from: how the days after it will be nobody knows.
     """
     given: dict[tuple[int, date], Given] = defaultdict(Given)
     athletes = {member.athlete_id for member in members}
@@ -96,6 +98,12 @@ def standings(
         if one.athlete_id in athletes:
             gate = None if one.availability is Availability.FULL else gate_of(one)
             put(one.athlete_id, one.from_day, one.to_day or last, gate=gate)
+    plans = read_returning(db, squad, members, first, last, as_of) if returning is None else returning
+    for athlete, plan in plans.items():
+        for ordinal in range(first.toordinal(), last.toordinal() + 1):
+            key = (athlete, date.fromordinal(ordinal))
+            if (allowed := plan.gate_on(key[1])) is not None:
+                given[key] = replace(given[key], gate=together(given[key].gate, allowed))
     for athlete, trial in trials_on(queries.return_.rest_trials_until(db, squad.id, last), restrictions, as_of).items():
         if athlete in athletes:
             days = (first + timedelta(days=i) for i in range((last - first).days + 1))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -52,6 +52,8 @@ from uvren.store.models import (
     ReportForm,
     Restriction,
     RestTrial,
+    ReturnEvent,
+    ReturnPlan,
     SeasonPhase,
     Segment,
     Session,
@@ -65,8 +67,15 @@ from uvren.store.versions import VERSIONED, insert_since
 FORMAT = "uvren-squad/1"
 RAW = "recordings/"
 # Of what is clinical these are left out for who may not read it; that something stands stays.
-_CLINICAL = {"complaints": ("site", "side", "severity", "words", "answer"), "restrictions": ("reason",)}
-_KEPT_TEXT = {("restrictions", "reason"): "Not for who took this out"}
+_CLINICAL = {
+    "complaints": ("site", "side", "severity", "words", "answer"), "restrictions": ("reason",),
+    "return_plans": ("template", "site", "side", "note", "stages"),
+    "return_events": ("criterion", "value", "other", "words"),
+}  # fmt: skip
+_KEPT_TEXT: Mapping[tuple[str, str], Any] = {
+    ("restrictions", "reason"): "Not for who took this out", ("return_plans", "note"): "Not for who took this out",
+    ("return_plans", "template"): "blank", ("return_events", "words"): "",
+}  # fmt: skip
 # The moment from which a row counts, of tables that remember what stood before.
 _SINCE = {Entry: "entered_at", Report: "entered_at", Limit: "set_at", Call: "made_at"}
 # In the order in which they are brought in: what is pointed at comes first.
@@ -76,7 +85,7 @@ _TABLES: dict[str, type[Base]] = {
     "phases": SeasonPhase, "planned_weeks": PlannedWeek,
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
     "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial,
-    "lighter_weeks": LighterWeek, "tests": FitnessTest,
+    "lighter_weeks": LighterWeek, "return_plans": ReturnPlan, "return_events": ReturnEvent, "tests": FitnessTest,
     "test_results": FitnessResult, "anchors": Anchor, "limits": Limit, "notice_settings": NoticeSetting,
     "calls": Call, "notes": Note, "file_mappings": FileMapping, "names_in_files": Alias,
 }  # fmt: skip
@@ -165,8 +174,14 @@ def _rows(db: DbSession, squad: Squad, name: str, reader: Reader) -> list[list[A
     hidden = () if reader.clinical else _CLINICAL.get(name, ())
     for field in hidden:
         for row in rows:
-            row[names.index(field)] = _KEPT_TEXT.get((name, field))
+            at = names.index(field)
+            # What a stage allows is for everybody, what it looks at is not.
+            row[at] = _allowed(row[at]) if field == "stages" else _KEPT_TEXT.get((name, field))
     return rows
+
+
+def _allowed(stages: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
+    return [{**stage, "criteria": []} for stage in stages]
 
 
 @dataclass(frozen=True)

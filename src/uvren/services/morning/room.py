@@ -56,7 +56,8 @@ def bounded(room: Room, left: float, standing: Standing) -> Room:
     """Room that ends with what a clinician leaves of the plan, ``left``, where that is less."""
     if not standing.bounded or (room.load is not None and room.load <= left):
         return room
-    return Room(left, (CLINICIAN,), room.load, room.binding)
+    by = RETURN if standing.why is Why.RETURN else CLINICIAN
+    return Room(left, (by,), room.load, room.binding)
 
 
 def room_said(
@@ -88,6 +89,9 @@ def room_said(
     )
 
 
+_BY = {Why.CLINICIAN: "clinician:", Why.RETURN: "plan to come back:"}
+
+
 def _plan_words(plan: float, written: float, room: float | None, standing: Standing) -> str:
     """How what stands of today's plan stands to room."""
     if standing.closed:
@@ -99,7 +103,7 @@ def _plan_words(plan: float, written: float, room: float | None, standing: Stand
     if standing.stands is Stands.ASK:
         return f"plan {say.number(plan)}, ask first{too_much}"
     if plan < written - 0.5:
-        by = "clinician:" if standing.why is Why.CLINICIAN else "after the call"
+        by = _BY.get(standing.why, "after the call")
         return f"{by} {say.number(plan)} (was {say.number(written)}){too_much}"
     if room is None:
         return f"plan {say.number(plan)}"
@@ -120,10 +124,12 @@ def resting_of(desk: Desk) -> list[str]:
 
 
 # What binds where a clinician leaves part of the plan.
-CLINICIAN = "clinician"
+CLINICIAN, RETURN = "clinician", "return"
 
 
 def _titles(keys: tuple[str, ...]) -> str:
+    if keys == (RETURN,):
+        return "plan to come back"
     if keys == (CLINICIAN,):
         return "clinician’s word"
     return " and ".join(TITLES.get(key) or title_of(key).lower() for key in keys)

@@ -92,7 +92,7 @@ _GROUP_OF = {
 
 def _group(standing: Standing) -> str:
     if standing.stands is Stands.PART:
-        return "return" if standing.why is Why.CLINICIAN else "adapt"
+        return "return" if standing.why in (Why.CLINICIAN, Why.RETURN) else "adapt"
     return _GROUP_OF[standing.stands]
 
 

@@ -53,9 +53,11 @@ def set_limit(
                 raise Invalid("This limit belongs to another squad.", field="id")
             return standing
     try:
-        make_rule(wanted.rule, wanted.value, wanted.settings)
+        rule = make_rule(wanted.rule, wanted.value, wanted.settings)
     except CoreError as error:
         raise Invalid(str(error), field=error.field) from error
+    if rule.of_plan:
+        raise Invalid("This limit comes with a plan to come back; it is not set by itself.", field="rule")
     channels = {channel.code: channel for channel in queries.squad.channels(db, squad.id)}
     channel = next(iter(channels.values())) if wanted.channel is None else channels.get(wanted.channel)
     if channel is None:

@@ -8,6 +8,8 @@ from uvren.store.models.base import (
     DayMarkKind,
     ImportState,
     RecordingKind,
+    ReturnKind,
+    ReturnStep,
     Role,
     Scope,
     SessionKind,
@@ -40,6 +42,7 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
+from uvren.store.models.returns import ReturnEvent, ReturnPlan
 from uvren.store.models.season import PlannedWeek, SeasonPhase
 from uvren.store.models.work import (
     ALSO_CALLED_OFF,
@@ -102,6 +105,10 @@ __all__ = [
     "ReportForm",
     "RestTrial",
     "Restriction",
+    "ReturnEvent",
+    "ReturnKind",
+    "ReturnPlan",
+    "ReturnStep",
     "Role",
     "RoleGrant",
     "SavedView",

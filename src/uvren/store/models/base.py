@@ -83,6 +83,28 @@ class ComplaintKind(StrEnum):
     INJURY = "injury"
 
 
+class ReturnKind(StrEnum):
+    """What somebody comes back from; ``NEW`` has no history to come back to."""
+
+    INJURY = "injury"
+    ILLNESS = "illness"
+    LAYOFF = "layoff"
+    NEW = "new"
+
+
+class ReturnStep(StrEnum):
+    """What happened on the way back. ``KEPT`` says that a stage stays although something spoke for one back."""
+
+    BEGUN = "begun"
+    STAGE = "stage"
+    KEPT = "kept"
+    WORD = "word"
+    MEASURED = "measured"
+    STEPS = "steps"
+    DATE = "date"
+    ENDED = "ended"
+
+
 class AnchorKind(StrEnum):
     """What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg."""
 
@@ -159,6 +181,8 @@ class Base(DeclarativeBase):
         Availability: _enum(Availability),
         ComplaintKind: _enum(ComplaintKind),
         ReportKind: _enum(ReportKind),
+        ReturnKind: _enum(ReturnKind),
+        ReturnStep: _enum(ReturnStep),
         Better: _enum(Better),
         Combine: _enum(Combine),
         Audience: _enum(Audience),

@@ -40,6 +40,8 @@ class Squad(Base):
     work: Mapped[str | None] = mapped_column(String(16))
     # By position, where it is other than runs: see uvren.core.plan.topup.
     top_up_forms: Mapped[dict[str, Any] | None]
+    #: Whether performance staff may move a stage of a return on, once everything and a clinician's word hold.
+    stages_by_sign_off: Mapped[bool] = mapped_column(default=False)
     gone_at: Mapped[datetime | None]
 
 

@@ -27,6 +27,8 @@ from uvren.store.models import (
     Report,
     Restriction,
     RestTrial,
+    ReturnEvent,
+    ReturnPlan,
     Role,
     RoleGrant,
     SignIn,
@@ -251,11 +253,12 @@ def clear_users_of(db: DbSession, athlete_id: int, name: str, login: str, now: d
     )
 
 
-_HEALTH_DAYS = ((Complaint, Complaint.closed_on), (Report, Report.day), (Restriction, Restriction.to_day))
+_HEALTH_DAYS = ((Complaint, Complaint.closed_on), (Report, Report.day), (Restriction, Restriction.to_day),
+                (ReturnPlan, ReturnPlan.ended_on))  # fmt: skip
 
 
 def health_before(db: DbSession, club_id: int, last: date) -> int:
-    """How many reports, complaints and restrictions were over before a day."""
+    """How many reports, complaints, restrictions and plans to come back were over before a day."""
     squads = select(Squad.id).where(Squad.club_id == club_id)
     return sum(
         db.scalar(select(func.count()).where(model.squad_id.in_(squads), day < last)) or 0
@@ -264,10 +267,12 @@ def health_before(db: DbSession, club_id: int, last: date) -> int:
 
 
 def delete_health_before(db: DbSession, club_id: int, last: date) -> int:
-    """Delete reports, complaints and restrictions that were over before a day. Returns how many rows went."""
+    """Delete reports, complaints, restrictions and plans that were over before a day. Returns how many rows went."""
     squads = select(Squad.id).where(Squad.club_id == club_id)
     # A complaint that is open outlives the report it was told with.
     db.execute(update(Complaint).where(Complaint.squad_id.in_(squads), Complaint.day < last).values(report_id=None))
+    over = select(ReturnPlan.id).where(ReturnPlan.squad_id.in_(squads), ReturnPlan.ended_on < last)
+    db.execute(delete(ReturnEvent).where(ReturnEvent.plan_id.in_(over)))
     gone = 0
     for model, day in _HEALTH_DAYS:
         result = db.execute(delete(model).where(model.squad_id.in_(squads), day < last))

@@ -42,6 +42,8 @@ from uvren.store.models import (
     ReportForm,
     Restriction,
     RestTrial,
+    ReturnEvent,
+    ReturnPlan,
     RoleGrant,
     SavedView,
     SeasonPhase,
@@ -118,7 +120,8 @@ def only_in(db: DbSession, squad_id: int) -> list[int]:
 
 # What was said, done, recorded and decided in a squad; and what it is made of, with who was in it.
 _WORK: tuple[type[Base], ...] = (
-    Recording, Work, Entry, DailyLoad, Complaint, Report, Restriction, RestTrial, LighterWeek, FitnessResult, Limit,
+    Recording, Work, Entry, DailyLoad, Complaint, Report, ReturnEvent, ReturnPlan, Restriction, RestTrial, LighterWeek,
+    FitnessResult, Limit,
     Call, Note, NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import date
 from typing import Any
 
@@ -9,10 +10,18 @@ from sqlalchemy import and_, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import joinedload
 
+from uvren.core.reports import ReportKind
 from uvren.store.models import (
     Complaint,
+    ComplaintKind,
+    Entry,
+    Report,
     Restriction,
     RestTrial,
+    ReturnEvent,
+    ReturnPlan,
+    Session,
+    Source,
 )
 
 
@@ -80,6 +89,41 @@ def complaints_until(db: DbSession, squad_id: int, day: date, closed_after: date
     )
 
 
+def pains_between(
+    db: DbSession, squad_id: int, athletes: Collection[int], first: date, last: date
+) -> list[tuple[int, ReportKind | None, date, str | None, str | None, float | None]]:
+    """(athlete, kind of report, day, site, side, severity) of what was told to hurt, closed since or not."""
+    rows = db.execute(
+        select(Complaint.athlete_id, Report.kind, Complaint.day, Complaint.site, Complaint.side, Complaint.severity)
+        .outerjoin(Report, Report.id == Complaint.report_id)
+        .where(
+            Complaint.squad_id == squad_id,
+            Complaint.athlete_id.in_(athletes),
+            Complaint.kind == ComplaintKind.PAIN,
+            Complaint.day.between(first, last),
+        )
+    )
+    return [row._tuple() for row in rows]
+
+
+def rated_by_themselves(
+    db: DbSession, squad_id: int, athletes: Collection[int], first: date, last: date
+) -> set[tuple[int, date]]:
+    """(athlete, day) of sessions that were rated by who was in them: what hurt was asked with it."""
+    rows = db.execute(
+        select(Entry.athlete_id, Session.day)
+        .join(Session, Session.id == Entry.session_id)
+        .where(
+            Session.squad_id == squad_id,
+            Session.day.between(first, last),
+            Entry.athlete_id.in_(athletes),
+            Entry.source == Source.ATHLETE,
+            Entry.effort.is_not(None),
+        )
+    )
+    return {row._tuple() for row in rows}
+
+
 def open_trial(db: DbSession, squad_id: int, athlete_id: int) -> RestTrial | None:
     """The trial of rest that is under way, locked."""
     return db.scalar(
@@ -99,3 +143,50 @@ def same_complaint(db: DbSession, squad_id: int, what: dict[str, Any]) -> Compla
     where = [getattr(Complaint, name) == value for name, value in what.items()]
     where += [Complaint.squad_id == squad_id, Complaint.closed_on.is_(None)]
     return db.scalar(select(Complaint).where(*where).limit(1))
+
+
+def return_plans(db: DbSession, squad_id: int, first: date, last: date) -> list[ReturnPlan]:
+    """Plans to come back that begin by ``last`` with the break, and had not ended before ``first``; oldest first."""
+    begins = func.coalesce(ReturnPlan.first_off, ReturnPlan.first_day)
+    return list(
+        db.scalars(
+            select(ReturnPlan)
+            .where(
+                ReturnPlan.squad_id == squad_id,
+                begins <= last,
+                or_(ReturnPlan.ended_on.is_(None), ReturnPlan.ended_on >= first),
+            )
+            .order_by(ReturnPlan.made_at, ReturnPlan.id)
+            .options(joinedload(ReturnPlan.maker))
+        )
+    )
+
+
+def return_plan(db: DbSession, squad_id: int, name: str) -> ReturnPlan | None:
+    """One plan of a squad, locked."""
+    wanted = select(ReturnPlan).where(ReturnPlan.squad_id == squad_id, ReturnPlan.id == name)
+    return db.scalars(wanted.with_for_update().execution_options(populate_existing=True)).one_or_none()
+
+
+def return_plans_of(db: DbSession, squad_id: int, athlete_id: int) -> list[ReturnPlan]:
+    """Every plan of an athlete in a squad, the last one made last."""
+    wanted = select(ReturnPlan).where(ReturnPlan.squad_id == squad_id, ReturnPlan.athlete_id == athlete_id)
+    return list(db.scalars(wanted.order_by(ReturnPlan.made_at, ReturnPlan.id)))
+
+
+def return_events(db: DbSession, plans: Collection[str]) -> list[ReturnEvent]:
+    """What happened to plans, in order, what was taken back left out."""
+    if not plans:
+        return []
+    return list(
+        db.scalars(
+            select(ReturnEvent)
+            .where(ReturnEvent.plan_id.in_(plans), ReturnEvent.withdrawn_at.is_(None))
+            .order_by(ReturnEvent.said_at, ReturnEvent.id)
+        )
+    )
+
+
+def return_event(db: DbSession, plan_id: str, name: str) -> ReturnEvent | None:
+    """One thing that happened to a plan."""
+    return db.scalar(select(ReturnEvent).where(ReturnEvent.plan_id == plan_id, ReturnEvent.id == name))

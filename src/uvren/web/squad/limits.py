@@ -35,6 +35,7 @@ RULES = [
         "has_over": issubclass(rule, DaysInSeven),
     }
     for rule in CATALOGUE.values()
+    if not rule.of_plan
 ]
 
 

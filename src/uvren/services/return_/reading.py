@@ -1,0 +1,320 @@
+"""Return: who comes back and how far they are, and one of them whole."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass
+from datetime import date, timedelta
+from enum import StrEnum
+
+import numpy as np
+from sqlalchemy.orm import Session as DbSession
+
+from uvren.core import words as say
+from uvren.core.audience import Audience
+from uvren.core.fatigue import RestTrial as TrialRule
+from uvren.core.fatigue import Trial
+from uvren.core.returns import Break, Climb, Fit, breaks, fit
+from uvren.core.windows import Floats, rolling_sum
+from uvren.services.day.day import Part
+from uvren.services.day.kept import parts_on
+from uvren.services.day.reactions import backs, evidence_of
+from uvren.services.day.returns import Returning, read_returning, told_on
+from uvren.store import queries
+from uvren.store.models import ReturnKind, Squad
+
+WEEK = 7
+# Days around today that the list shows.
+BACK_DAYS, AHEAD_DAYS = 42, 63
+
+
+class State(StrEnum):
+    """How a plan stands: its date does not fit, on the way, still ahead, or waiting for something to be said."""
+
+    SHORT = "short"
+    WAITS = "waits"
+    WAY = "way"
+    AHEAD = "ahead"
+
+
+@dataclass(frozen=True)
+class StepWeek:
+    """A week of a climb: per cent of the usual week, and whether it is held for another one."""
+
+    first: date
+    share: float
+    again: bool
+
+
+@dataclass(frozen=True)
+class ReturnRow:
+    """A plan in the list. ``what`` says from what somebody comes back, as far as one may know it.
+
+    ``measured`` is the load of seven days in per cent of the usual week, from ``from_day`` through today, None where a
+    rating is missing. ``reached`` is the per cent of the usual week on the target day; ``back`` proposes one stage back
+    (clinical). ``group`` is of those with the same days.
+    """
+
+    plan_id: str
+    athlete_id: int
+    name: str
+    number: int | None
+    position: str
+    what: str
+    state: State
+    said: str
+    short: str
+    stage: int
+    stages: int
+    first_off: date | None
+    first_day: date
+    full_day: date | None
+    target: date | None
+    reached: float | None
+    days_short: int
+    back: str
+    from_day: date
+    weeks: list[StepWeek]
+    measured: list[float | None]
+    group: str
+
+
+@dataclass(frozen=True)
+class TrialRow:
+    """A trial of rest that is under way, or is to be judged."""
+
+    athlete_id: int
+    name: str
+    position: str
+    first: date
+    last: date
+    day: int
+    days: int
+    judge: bool
+    said: str
+
+
+@dataclass(frozen=True)
+class BreakRow:
+    """A break without a plan: somebody who had no work, or hardly any."""
+
+    athlete_id: int
+    name: str
+    position: str
+    first_off: date
+    back: date | None
+    days: int
+    said: str
+
+
+@dataclass(frozen=True)
+class Returns:
+    """Everybody who comes back, in the order of what is wrong."""
+
+    day: date
+    said: str
+    rows: list[ReturnRow]
+    trials: list[TrialRow]
+    breaks: list[BreakRow]
+    sign_off: bool
+    from_day: date
+    to_day: date
+
+
+def running(db: DbSession, squad: Squad, as_of: date, today: date) -> dict[int, Returning]:
+    """The plans that say something of a day, or of one still to come, by athlete."""
+    members = queries.squad.members(db, squad.id, as_of)
+    last = as_of + timedelta(days=400)
+    found = read_returning(db, squad, members, as_of, last, min(as_of, today))
+    return {athlete: one for athlete, one in found.items() if one.runs_on(as_of) or one.begins > as_of}
+
+
+def read_returns(db: DbSession, squad: Squad, as_of: date, today: date, audiences: Set[Audience]) -> Returns:
+    """Who comes back, as these audiences may know it."""
+    plans = running(db, squad, as_of, today)
+    parts = parts_on(db, squad, as_of, today)
+    clinical = Audience.CLINICAL in audiences
+    channels = {channel.code: channel for channel in queries.squad.channels(db, squad.id)}
+    proposed = backs(plans, evidence_of(db, squad, plans, as_of, channels)) if clinical else {}
+    rows = [
+        row_of(one, parts[athlete], as_of, clinical, proposed.get(athlete, ""))
+        for athlete, one in plans.items()
+        if athlete in parts
+    ]
+    rows.sort(key=lambda one: (list(State).index(one.state), -one.days_short, one.full_day or date.max, one.name))
+    trials = _trials(db, squad, as_of, parts) if Audience.REPORTS in audiences else []
+    found = _breaks(parts, set(plans), as_of)
+    return Returns(
+        as_of, _said(rows, trials), rows, trials, found, squad.stages_by_sign_off,
+        as_of - timedelta(days=BACK_DAYS), as_of + timedelta(days=AHEAD_DAYS),
+    )  # fmt: skip
+
+
+def row_of(one: Returning, part: Part, as_of: date, clinical: bool, back: str) -> ReturnRow:
+    plan, member = one.plan, part.day.members[part.row]
+    found = fit_of(one)
+    from_day = as_of - timedelta(days=BACK_DAYS)
+    full = None if one.climb is None else one.climb.reaches(100)
+    days = (plan.kind, plan.first_off, plan.first_day, plan.target_day)
+    return ReturnRow(
+        plan_id=plan.id,
+        athlete_id=plan.athlete_id,
+        name=member.name,
+        number=member.number,
+        position=member.position,
+        what=what_of(one, clinical),
+        state=_state(one, found, as_of),
+        said=told_on(one, as_of)[0],
+        short=_short(one, found, full, as_of),
+        stage=one.stage_on(as_of),
+        stages=len(one.stages),
+        first_off=plan.first_off,
+        first_day=plan.first_day,
+        full_day=full,
+        target=plan.target_day,
+        reached=None if found is None or one.climb is None else found.shares[one.climb.terms.main],
+        days_short=0 if found is None else found.days_short,
+        back=back,
+        from_day=from_day,
+        weeks=[] if one.climb is None else steps_of(one.climb, one.climb.terms.main),
+        measured=measured_on(part, one, from_day, as_of),
+        group="|".join(map(str, days)) if plan.kind is ReturnKind.LAYOFF else plan.id,
+    )
+
+
+def fit_of(one: Returning) -> Fit | None:
+    """How a plan stands to its date; None without a date, or without a climb."""
+    if one.climb is None or one.plan.target_day is None:
+        return None
+    return fit(one.climb, one.plan.target_day, one.plan.needed)
+
+
+def what_of(one: Returning, clinical: bool) -> str:
+    """From what somebody comes back: where it hurts is for clinicians alone, that they come back is for all."""
+    plan = one.plan
+    if plan.kind is ReturnKind.NEW:
+        return "new, no history"
+    if plan.kind is ReturnKind.LAYOFF:
+        return f"{say.count((plan.first_day - (plan.first_off or plan.first_day)).days, 'day')} off"
+    if not clinical:
+        return "on the way back"
+    where = " ".join(filter(None, (plan.side, plan.site)))
+    return where or one.template.name.lower() if plan.template != "blank" or where else plan.kind.value
+
+
+def _state(one: Returning, found: Fit | None, as_of: date) -> State:
+    if one.climb is None and not one.template.refers:
+        return State.WAITS
+    if found is not None and not found.fits:
+        return State.SHORT
+    return State.AHEAD if one.begins > as_of else State.WAY
+
+
+def _short(one: Returning, found: Fit | None, full: date | None, as_of: date) -> str:
+    """How it stands, in one line."""
+    if one.template.refers:
+        return "No climb is laid out: local protocol, and somebody who may decides."
+    if one.climb is None or full is None:
+        return "Waits for a usual week: say what one is."
+    if found is not None and not found.fits:
+        share = say.percent(found.shares[one.climb.terms.main] / 100)
+        return f"Reaches {share} by {say.day(found.target)}, {say.count(found.days_short, 'day')} short."
+    when = f"Full week from {say.day(full)}" if full > as_of else "The week is full again"
+    return f"{when}; fits {say.day(found.target)}." if found is not None else f"{when}."
+
+
+def steps_of(climb: Climb, channel: str) -> list[StepWeek]:
+    """The weeks of a climb on a channel."""
+    return [StepWeek(week.first, climb.share_in(week, channel), week.again) for week in climb.weeks]
+
+
+def measured_on(part: Part, one: Returning, first: date, last: date, channel: str | None = None) -> list[float | None]:
+    """Load of seven days in per cent of the usual week, by day from ``first`` through ``last``, with the plan kept.
+
+    None where a rating of those days is missing, and before the history.
+    """
+    opened = next(
+        (each for each in part.day.desks if each.channel.code == channel or (channel is None and each.channel.is_main)),
+        None,
+    )
+    reference = _reference(one, opened.channel.code if opened else "")
+    days = (last - first).days + 1
+    if opened is None or reference <= 0:
+        return [None] * days
+    loads = opened.desk.planned
+    week = rolling_sum(loads.values[part.row], WEEK)
+    unknown = (loads.missing_in(WEEK)[part.row] > 0) | (loads.age[part.row] < 1)
+    return _listed(np.where(unknown, np.nan, week / reference * 100), (first - loads.first_day).days, days)
+
+
+def _reference(one: Returning, channel: str) -> float:
+    return float(one.plan.parts.get(channel, {}).get("reference", 0.0))
+
+
+def _listed(values: Floats, begin: int, days: int) -> list[float | None]:
+    """Days from a column on, those that are not there and nan as None."""
+    out: list[float | None] = []
+    for column in range(begin, begin + days):
+        known = 0 <= column < values.size and not np.isnan(values[column])
+        out.append(round(float(values[column]), 1) if known else None)
+    return out
+
+
+def _trials(db: DbSession, squad: Squad, as_of: date, parts: Mapping[int, Part]) -> list[TrialRow]:
+    out = []
+    for trial in queries.return_.rest_trials_until(db, squad.id, as_of):
+        part = parts.get(trial.athlete_id)
+        judged = trial.judged_on is not None and trial.judged_on <= as_of
+        if part is None or judged:
+            continue
+        rule = TrialRule(trial.from_day, trial.days)
+        due = rule.state(as_of) is not Trial.RESTING
+        day = min((as_of - trial.from_day).days + 1, trial.days)
+        member = part.day.members[part.row]
+        said = "To be judged: better, or not." if due else f"Judged after {say.day(rule.last)}."
+        out.append(TrialRow(trial.athlete_id, member.name, member.position, trial.from_day, rule.last, day, trial.days,
+                            due, said))  # fmt: skip
+    return out
+
+
+def _breaks(parts: Mapping[int, Part], planned: Set[int], as_of: date) -> list[BreakRow]:
+    """Breaks of those who have no plan, found in what is recorded through yesterday."""
+    out = []
+    days = {id(part.day): part.day for part in parts.values()}
+    for day in days.values():
+        desk = day.main.desk
+        if desk.today == 0:
+            continue
+        for one in breaks(desk.done.through(as_of - timedelta(days=1))):
+            member = day.members[one.row]
+            part = parts.get(member.athlete_id)
+            if part is not None and part.day is day and member.athlete_id not in planned:
+                out.append(BreakRow(member.athlete_id, member.name, member.position, one.first, one.back, one.days,
+                                    _break_said(one)))  # fmt: skip
+    return sorted(out, key=lambda one: one.name)
+
+
+def _break_said(one: Break) -> str:
+    what = "hardly any work" if one.little else "no work"
+    since = f"{what} for {say.count(one.days, 'day')} from {say.day(one.first)}"
+    return f"{since}; back since {say.day(one.back)}." if one.back else f"{since}."
+
+
+def _said(rows: Sequence[ReturnRow], trials: Sequence[TrialRow]) -> str:
+    if not rows and not trials:
+        return "Nobody is on the way back."
+    parts = []
+    if rows:
+        parts.append(f"{say.count(len(rows), 'plan')} to come back.")
+        short = [one for one in rows if one.state is State.SHORT]
+        if short:
+            parts.append(f"{len(short)} {'does' if len(short) == 1 else 'do'} not reach their date.")
+        back = [one for one in rows if one.back]
+        if back:
+            parts.append(f"{say.count(len(back), 'stage')} back proposed.")
+    due = [one for one in trials if one.judge]
+    if due:
+        parts.append(f"{say.count(len(due), 'rest trial')} to be judged.")
+    elif trials:
+        parts.append(f"{say.count(len(trials), 'rest trial')} under way.")
+    return " ".join(parts)

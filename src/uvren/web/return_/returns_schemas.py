@@ -1,0 +1,119 @@
+"""What comes in and goes out: plans to come back."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated
+
+from pydantic import Field
+
+from uvren.core.body import Side, Site
+from uvren.core.returns import School
+from uvren.services.return_.reading import Returns
+from uvren.services.return_.whole import ReturnWhole
+from uvren.store.models import ReturnKind
+from uvren.web.schemas import Answer, In, Number, Out, Ulid
+
+Said = Annotated[str, Field(max_length=400)]
+
+
+class TemplateOut(Out):
+    code: str
+    name: str
+    stages: int
+    refers: bool
+
+
+class ReturnsOut(Answer[Returns]):
+    """Everybody who comes back."""
+
+
+class ReturnWholeOut(Answer[ReturnWhole]):
+    """One plan to come back."""
+
+
+class ReturnTemplatesOut(Out):
+    """Templates of stages to begin from."""
+
+    templates: list[TemplateOut]
+
+
+class NewReturnIn(In):
+    """A plan to come back; ``usual`` is the load of a usual week where it is not measured."""
+
+    athlete_id: int
+    kind: ReturnKind
+    first_off: date | None = None
+    first_day: date
+    template: Annotated[str, Field(max_length=24)] = "blank"
+    site: Site | None = None
+    side: Side | None = None
+    note: Said = ""
+    target_day: date | None = None
+    needed: Number = 100.0
+    school: School = School.STANDARD
+    usual: Number | None = None
+    stage: int = 1
+    replaces: Ulid | None = None
+
+
+class BegunOut(Out):
+    id: str
+
+
+class SquadBreakIn(In):
+    first_off: date
+    first_day: date
+    target_day: date | None = None
+    school: School = School.STANDARD
+
+
+class SquadBreakOut(Out):
+    """The plans that were made, and who had one already."""
+
+    made: list[str]
+    left: list[str]
+
+
+class SaidIn(In):
+    words: Said = ""
+
+
+class StageIn(SaidIn):
+    to: int
+    version: int
+
+
+class MeasuredIn(In):
+    """What was measured: the hurt side and the other one, or a test and the own best."""
+
+    criterion: Annotated[str, Field(max_length=24)]
+    value: Number
+    other: Number
+
+
+class ReturnChangeIn(SaidIn):
+    """Another date, or other steps, in per cent; without ``shares`` those of the school."""
+
+    target_day: date | None = None
+    needed: Number = 100.0
+    school: School = School.STANDARD
+    shares: Annotated[list[Number], Field(max_length=52)] | None = None
+    usual: Number | None = None
+    held: dict[Annotated[str, Field(max_length=40)], int] | None = None
+    version: int
+
+
+class MatchMinutesIn(In):
+    session_id: Ulid
+    minutes: Number | None
+
+
+class PartOfMatchesIn(In):
+    """Minutes of matches for one athlete; None is as many as everybody."""
+
+    matches: Annotated[list[MatchMinutesIn], Field(max_length=20)]
+
+
+class SignOffIn(In):
+    allowed: bool

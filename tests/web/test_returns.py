@@ -1,0 +1,136 @@
+"""Return over the wire: who does what, what is noted, and what stands at its field."""
+
+from datetime import timedelta
+
+import pytest
+
+from tests.conftest import TODAY
+from tests.squad import noon
+from uvren.core.returns import TEMPLATES
+from uvren.services.session.planning import NewSession, plan_sessions
+from uvren.store.models import Audit, Role, SessionKind
+from uvren.store.types import new_ulid
+
+SOON = TODAY + timedelta(days=9)
+
+
+@pytest.fixture
+def base(squad):
+    return f"/api/squads/{squad.squad.slug}/return"
+
+
+@pytest.fixture
+def clinician(sign_in_as):
+    return sign_in_as(Role.CLINICIAN, "Dr. P. Ellune")
+
+
+@pytest.fixture
+def body(squad):
+    return {
+        "athlete_id": squad.athletes[0], "kind": "injury", "template": "shoulder", "site": "shoulder", "side": "right",
+        "first_off": str(TODAY - timedelta(days=14)), "first_day": str(TODAY), "target_day": str(SOON),
+    }  # fmt: skip
+
+
+@pytest.fixture
+def plan(clinician, base, body):
+    return clinician.write("POST", base, body).json["id"]
+
+
+def whole(client, base, plan):
+    return client.get(f"{base}/{plan}?day={TODAY}").json
+
+
+def test_a_clinician_measures_gives_the_word_and_moves_the_stage(clinician, base, plan):
+    at = f"{base}/{plan}"
+    assert (
+        clinician.write("POST", f"{at}/measured", {"criterion": "range", "value": 165, "other": 170}).status_code == 200
+    )
+    assert clinician.write("POST", f"{at}/word", {}).status_code == 200
+    found = whole(clinician, base, plan)
+    refused = clinician.write("POST", f"{at}/stage", {"to": 2, "version": found["version"]})
+    assert (refused.status_code, refused.json["errors"][0]["field"]) == (422, "words")
+    moved = clinician.write("POST", f"{at}/stage", {"to": 2, "version": found["version"], "words": "seen"})
+    assert moved.status_code == 200
+    late = clinician.write("POST", f"{at}/stage", {"to": 3, "version": found["version"], "words": "seen"})
+    assert late.status_code == 409
+    assert whole(clinician, base, plan)["stage"]["number"] == 2
+    assert clinician.write("POST", f"{at}/take-back").status_code == 200
+    assert whole(clinician, base, plan)["stage"]["number"] == 1
+
+
+def test_a_coach_steps_back_picks_minutes_and_moves_nothing_on(db, squad, sign_in_as, clinician, base, plan):
+    match = NewSession(noon(SOON), SessionKind.MATCH, "Quellby", 60, 8)
+    (session,) = plan_sessions(db, squad.squad, [match])
+    coach = sign_in_as(Role.COACH)
+    part = whole(coach, base, plan)["ways"][2]
+    assert part["matches"] == [
+        {"session_id": session.id, "name": "Quellby", "day": str(SOON), "minutes": 30.0, "whole": 60.0}
+    ]
+    wanted = {"matches": [{"session_id": session.id, "minutes": 30.0}]}
+    assert coach.write("PUT", f"{base}/{plan}/minutes", wanted).json == {
+        "matches": [{"session_id": session.id, "minutes": None}]
+    }
+    # The week has them.
+    week = coach.get(f"/api/squads/{squad.squad.slug}/week?day={SOON}").json
+    row = next(one for one in week["rows"] if one["athlete_id"] == squad.athletes[0])
+    assert row["cells"][0]["plan"] == pytest.approx(30 * 7)
+    assert coach.write("POST", f"{base}/{plan}/stage", {"to": 2, "version": 1, "words": "fine"}).status_code == 403
+    assert coach.write("PUT", f"{base}/{plan}", {"version": 1, "target_day": None}).status_code == 403
+
+
+def test_a_second_plan_names_the_one_that_runs(clinician, base, plan, body):
+    refused = clinician.write("POST", base, body | {"template": "knee", "site": "knee"})
+    assert refused.status_code == 422
+    assert refused.json["running"] == plan
+    assert (
+        clinician.write("POST", base, body | {"template": "knee", "site": "knee", "replaces": plan}).status_code == 200
+    )
+
+
+def test_whoever_looks_at_clinical_detail_is_noted_and_nobody_else(db, squad, sign_in_as, clinician, base, plan):
+    sign_in_as(Role.COACH).get(f"{base}/{plan}?day={TODAY}")
+    seen = db.query(Audit).filter_by(action="clinical_seen", squad_id=squad.squad.id)
+    assert seen.count() == 0
+    clinician.get(f"{base}/{plan}?day={TODAY}")
+    assert [one.athlete_id for one in seen] == [squad.athletes[0]]
+    noted = {one.action for one in db.query(Audit).filter_by(squad_id=squad.squad.id)}
+    assert "return_begun" in noted
+
+
+def test_a_whole_squads_break_and_the_sign_off(squad, clinician, base, plan):
+    wanted = {"first_off": str(TODAY + timedelta(days=20)), "first_day": str(TODAY + timedelta(days=48))}
+    answer = clinician.write("POST", f"{base}/squad-break", wanted).json
+    assert (len(answer["made"]), answer["left"]) == (3, ["A"])
+    assert clinician.write("PUT", f"{base}/sign-off", {"allowed": True}).status_code == 200
+    found = clinician.get(f"{base}?day={TODAY}").json
+    assert (found["sign_off"], len(found["rows"])) == (True, 4)
+    templates = clinician.get(f"{base}/templates").json["templates"]
+    assert [one["code"] for one in templates] == list(TEMPLATES)
+
+
+def test_a_change_and_an_end_are_kept_with_their_words(clinician, base, plan):
+    found = whole(clinician, base, plan)
+    change = {"version": found["version"], "target_day": str(SOON + timedelta(days=14)), "words": "later match"}
+    assert clinician.write("PUT", f"{base}/{plan}", change).status_code == 200
+    found = whole(clinician, base, plan)
+    assert (found["row"]["days_short"], found["events"][0]["said"]) == (
+        0,
+        "other date: back by Sat 4 April; later match",
+    )
+    assert clinician.write("POST", f"{base}/{plan}/keep", {"words": "fine"}).status_code == 200
+    assert clinician.write("POST", f"{base}/{plan}/end", {"words": "moved away"}).status_code == 200
+    assert clinician.get(f"{base}/{plan}?day={TODAY}").status_code == 404
+
+
+@pytest.mark.parametrize("field", ["first_off", "first_day", "target_day"])
+def test_a_day_too_far_away_is_said_at_its_field(clinician, base, body, field):
+    refused = clinician.write("POST", base, body | {field: "2190-01-01"})
+    assert refused.status_code == 422
+    assert refused.json["errors"][0]["field"] == field
+
+
+def test_another_squads_plan_is_not_there(neighbour, clinician, base, plan):
+    assert clinician.get(f"{base}/{new_ulid()}?day={TODAY}").status_code == 404
+    other = f"/api/squads/{neighbour.squad.slug}/return/{plan}?day={TODAY}"
+    assert clinician.get(other).status_code == 404
