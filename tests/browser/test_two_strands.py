@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 MORNING = "/morning?squad=tarnholm-handball&day=2026-03-12"
-STORY = re.compile(r"court session is over what the limits leave for \d+; \d+ min less clears all but .*D\. Elsilith")
+STORY = re.compile(r"court session is over what the limits leave for \d+; \d+ min less clears all but .*D\. Rosidrin")
 
 
 def names_in(page, group):

@@ -67,6 +67,11 @@ def told(db, squad, *pains):
     db.flush()
 
 
+def plain(text):
+    """Without the spaces that numbers are written with."""
+    return text.replace("\u2009", " ").replace("\u00a0", " ")
+
+
 def read(db, squad, audiences=ALL, day=TODAY):
     return reading.read_returns(db, squad.squad, day, TODAY, audiences)
 
@@ -407,3 +412,25 @@ def test_a_break_without_a_plan_is_found(db, squad, by):
 def test_on_an_empty_squad_nobody_comes_back(db, squad, by):
     found = reading.read_returns(db, squad.squad, TODAY - timedelta(days=300), TODAY, ALL)
     assert (found.said, found.rows, found.breaks) == ("Nobody is on the way back.", [], [])
+
+
+def test_an_athlete_reads_the_own_climb_and_nobody_elses(db, squad, by):
+    first = TODAY - timedelta(days=7)
+    rested(db, squad, first=first - timedelta(days=21), last=first)
+    begun(db, squad, by, first_off=first - timedelta(days=21), first_day=first)
+    back = own_today(db, squad.squad, squad.athletes[0], TODAY).back
+    assert plain(back.said) == "Week 2 of your way back: up to 70 % of your usual week."
+    assert [(one.share, one.here) for one in back.steps] == [(50, False), (70, True), (100, False)]
+    (main,) = back.climbs
+    assert (main.name, main.done, main.most, main.opens) == ("Session load", 100.0, 70.0, None)
+    assert [plain(one) for one in back.next] == ["From Thu 19 March: up to 100 %, if this week goes as planned."]
+    assert own_today(db, squad.squad, squad.athletes[1], TODAY).back is None
+
+
+def test_an_athlete_reads_what_the_next_stage_holds_and_no_day_for_it(db, squad, by):
+    rested(db, squad)
+    hurt(db, squad, by, stage=2)
+    back = own_today(db, squad.squad, squad.athletes[0], TODAY).back
+    assert back.next[-1] == "Next, when your clinician says so: passing and standing shots; no full throws, no duels."
+    begun(db, squad, by, i=1, first_day=TODAY + timedelta(days=3))
+    assert own_today(db, squad.squad, squad.athletes[1], TODAY).back.said == "You are back on Sun 15 March."

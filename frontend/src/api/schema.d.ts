@@ -6992,13 +6992,59 @@ export interface components {
         /** OwnTodayOut */
         OwnTodayOut: components["schemas"]["OwnTodayOut.OwnToday"];
         /**
+         * OwnClimb
+         * @description A kind of work against the own usual week, in per cent: of the last seven days, and what this week may hold.
+         *
+         *     ``done`` is None where a rating is missing; ``opens`` is the day on which it begins, where it is held.
+         */
+        "OwnTodayOut.OwnClimb": {
+            /** Done */
+            done: number | null;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Opens */
+            opens: string | null;
+        };
+        /**
+         * OwnReturn
+         * @description The own way back in plain words: where one is, each kind of work, and what comes next. Nobody else is in it.
+         */
+        "OwnTodayOut.OwnReturn": {
+            /** Climbs */
+            climbs: components["schemas"]["OwnTodayOut.OwnClimb"][];
+            /** Next */
+            next: string[];
+            /** Said */
+            said: string;
+            /** Steps */
+            steps: components["schemas"]["OwnTodayOut.OwnStep"][];
+        };
+        /**
+         * OwnStep
+         * @description A week of the own way back, in per cent of the own usual week; ``here`` is the one that runs.
+         */
+        "OwnTodayOut.OwnStep": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Here */
+            here: boolean;
+            /** Share */
+            share: number;
+        };
+        /**
          * OwnToday
          * @description Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
          *
          *     ``plan`` is what stands of it, empty where nothing is to be done. ``weeks`` are the week loads of the last weeks,
-         *     oldest first, each with the last day of the week.
+         *     oldest first, each with the last day of the week. ``back`` is the own way back, None without one.
          */
         "OwnTodayOut.OwnToday": {
+            back: components["schemas"]["OwnTodayOut.OwnReturn"] | null;
             /** Called */
             called: string;
             /** Gate */
@@ -8548,6 +8594,8 @@ export interface components {
         /**
          * CriterionSaid
          * @description A criterion with its evidence; ``measured`` says that somebody measures it.
+         *
+         *     ``most`` is the pain in a session or the per cent that it asks for, ``most_after`` the pain of the morning after.
          */
         "ReturnWholeOut.CriterionSaid": {
             /** Asks */
@@ -8556,10 +8604,7 @@ export interface components {
             key: string;
             looks: components["schemas"]["ReturnWholeOut.Looks"];
             /** Marks */
-            marks: [
-                number | null,
-                number | null
-            ][];
+            marks: components["schemas"]["ReturnWholeOut.Mark"][];
             /** Measured */
             measured: boolean;
             /** Met */
@@ -8567,10 +8612,9 @@ export interface components {
             /** Missing */
             missing: string;
             /** Most */
-            most: [
-                number,
-                number
-            ];
+            most: number;
+            /** Most After */
+            most_after: number;
             /** Name */
             name: string;
             /** Said */
@@ -8622,6 +8666,16 @@ export interface components {
          * @enum {string}
          */
         "ReturnWholeOut.Looks": "pain" | "sides" | "best" | "sessions" | "days" | "word";
+        /**
+         * Mark
+         * @description What a criterion was judged by: a value, and where it is pain that of the morning after.
+         */
+        "ReturnWholeOut.Mark": {
+            /** After */
+            after: number | null;
+            /** Value */
+            value: number | null;
+        };
         /** MatchMinutes */
         "ReturnWholeOut.MatchMinutes": {
             /**
@@ -8647,6 +8701,19 @@ export interface components {
             name: string;
             /** Percent */
             percent: number;
+        };
+        /**
+         * OpenShare
+         * @description The most open play of a week, in per cent.
+         */
+        "ReturnWholeOut.OpenShare": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Share */
+            share: number;
         };
         /**
          * ReturnRow
@@ -8742,10 +8809,9 @@ export interface components {
             /** Of Match Said */
             of_match_said: string;
             /** Open Play */
-            open_play: [
-                string,
-                number
-            ][];
+            open_play: components["schemas"]["ReturnWholeOut.OpenShare"][];
+            /** Own Steps */
+            own_steps: boolean;
             row: components["schemas"]["ReturnWholeOut.ReturnRow"];
             /** School */
             school: string;
@@ -8796,11 +8862,25 @@ export interface components {
              */
             since: string;
             /** Spans */
-            spans: [
-                number,
-                string,
-                string
-            ][];
+            spans: components["schemas"]["ReturnWholeOut.StageSpan"][];
+        };
+        /**
+         * StageSpan
+         * @description A stage so far, with its days; the last one goes on.
+         */
+        "ReturnWholeOut.StageSpan": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Number */
+            number: number;
         };
         /**
          * State

@@ -45,7 +45,7 @@ _BESIDE = {"season_phase", "planned_week", "coach_sheet", "saved_view", "note", 
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.
 _PERSONAL = {"entry", "daily_load", "report", "athlete_call", "complaint", "restriction", "rest_trial", "work",
-             "lighter_week", "return_plan", "return_event"}  # fmt: skip
+             "lighter_week", "return_event"}  # fmt: skip
 
 _WRITTEN, _SQUADS, _FLUSHING, _SHARED = "written", "squads", "flushing", "shared"
 _WRITES = re.compile(r"^\s*(?:INSERT|UPDATE|DELETE|REPLACE)\b", re.IGNORECASE)

@@ -5,6 +5,7 @@ import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import { ShownLink } from "../../kit/ShownLink";
 import { useDoing } from "../../kit/useDoing";
+import { OwnReturn } from "./OwnReturn";
 
 /** Today in plain words, and the own climb: week by week, and nobody to compare with. */
 export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
@@ -29,6 +30,7 @@ export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
         </p>
       ))}
       {data.room && <p>{data.room}</p>}
+      {data.back && <OwnReturn back={data.back} />}
       <OwnCalendar slug={slug} />
       {data.weeks.length > 1 && last && (
         <figure>

@@ -86,10 +86,10 @@ def _judge_pain(criterion: Criterion, evidence: Evidence, _template: Template) -
         if one.during > criterion.during or one.after > criterion.after:
             break
         run += 1
-    said = f"held in {run} of {criterion.many}"
+    said = f"held in {min(run, criterion.many)} of {criterion.many}"
     if run >= criterion.many:
         return Judged(criterion, True, said, "", marks)
-    left = words.count(criterion.many - run, "session")
+    left = criterion.many - run
     missing = f"{left} more, each with a report the morning after" if unknown else f"{left} more"
     return Judged(criterion, False, said, missing, marks)
 

@@ -141,8 +141,10 @@ def _read(
         limits[limit.channel_id].append((limit, name))
     defined = _defined(db, squad, as_of)
     begin = min(as_of, today)
-    returning = read_returning(db, squad, members, begin, last, begin, [channel for channel, _ in defined])
-    climbing = {code for one in returning.values() if one.climb for code in one.climb.terms.parts}
+    # What somebody climbs on has a desk for everybody, whoever is asked about.
+    everybodys = read_returning(db, squad, everybody, begin, last, begin, [channel for channel, _ in defined])
+    climbing = {code for one in everybodys.values() if one.climb for code in one.climb.terms.parts}
+    returning = {athlete: one for athlete, one in everybodys.items() if athlete in row_of}
     channels = [one for one in defined if one[0].is_main or limits[one[0].id] or one[0].code in climbing]
     ids = [channel for channel, _ in channels]
     rows = _loads(db, squad, ids, list(row_of), recorded_until)

@@ -262,7 +262,7 @@ def _by(plan: ReturnPlan) -> str:
 def _limit(plan: ReturnPlan, channel: Channel, week: ClimbWeek, rule: str, value: float) -> Limit:
     highest = WeekCap.highest if rule == ReturnWeek.code else DayCap.highest
     return Limit(
-        id=f"{plan.id}:{rule}:{week.first}",
+        id=f"{plan.id}:{channel.code}:{rule}:{week.first}",
         squad_id=plan.squad_id,
         channel_id=channel.id,
         rule=rule,

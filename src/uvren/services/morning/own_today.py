@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.day import CallKind, Standing, Stands, Why
 from uvren.services.club.accounts import clinicians_of
+from uvren.services.day.climbing import OwnReturn, own_return
 from uvren.services.day.plan import PlannedToday, plan_of
 from uvren.services.errors import NotFound
 from uvren.services.morning import Lane, read_morning
@@ -33,7 +34,7 @@ class OwnToday:
     """Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
 
     ``plan`` is what stands of it, empty where nothing is to be done. ``weeks`` are the week loads of the last weeks,
-    oldest first, each with the last day of the week.
+    oldest first, each with the last day of the week. ``back`` is the own way back, None without one.
     """
 
     stands: Stands
@@ -42,6 +43,7 @@ class OwnToday:
     gate: str
     room: str
     weeks: list[OwnWeek]
+    back: OwnReturn | None
 
 
 def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnToday:
@@ -61,6 +63,7 @@ def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnT
         gate=lane.gate,
         room=_room(lane),
         weeks=[OwnWeek(desk.done.date_of(end), float(week[end])) for end in known],
+        back=own_return(db, squad, part, today),
     )
 
 

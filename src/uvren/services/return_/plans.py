@@ -77,7 +77,7 @@ def begin(db: DbSession, squad: Squad, new: NewPlan, by: By) -> ReturnPlan:
             field="athlete_id",
             extra={"running": running.id},
         )
-    usual = usual_week(db, squad, member, new.first_off, new.first_day, template, new.usual,
+    usual = usual_week(db, squad, member, new.first_off, new.first_day, template, by.today, new.usual,
                        None if running is None else running.parts)  # fmt: skip
     # A climb without stages is for whoever was not hurt.
     stages = as_data(template.stages) if new.kind in CLINICAL_KINDS else []

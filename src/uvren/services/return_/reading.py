@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
 
-import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
@@ -15,7 +14,7 @@ from uvren.core.audience import Audience
 from uvren.core.fatigue import RestTrial as TrialRule
 from uvren.core.fatigue import Trial
 from uvren.core.returns import Break, Climb, Fit, breaks, fit
-from uvren.core.windows import Floats, rolling_sum
+from uvren.services.day.climbing import measured_on
 from uvren.services.day.day import Part
 from uvren.services.day.kept import parts_on
 from uvren.services.day.reactions import backs, evidence_of
@@ -23,7 +22,6 @@ from uvren.services.day.returns import Returning, read_returning, told_on
 from uvren.store import queries
 from uvren.store.models import ReturnKind, Squad
 
-WEEK = 7
 # Days around today that the list shows.
 BACK_DAYS, AHEAD_DAYS = 42, 63
 
@@ -226,38 +224,6 @@ def _short(one: Returning, found: Fit | None, full: date | None, as_of: date) ->
 def steps_of(climb: Climb, channel: str) -> list[StepWeek]:
     """The weeks of a climb on a channel."""
     return [StepWeek(week.first, climb.share_in(week, channel), week.again) for week in climb.weeks]
-
-
-def measured_on(part: Part, one: Returning, first: date, last: date, channel: str | None = None) -> list[float | None]:
-    """Load of seven days in per cent of the usual week, by day from ``first`` through ``last``, with the plan kept.
-
-    None where a rating of those days is missing, and before the history.
-    """
-    opened = next(
-        (each for each in part.day.desks if each.channel.code == channel or (channel is None and each.channel.is_main)),
-        None,
-    )
-    reference = _reference(one, opened.channel.code if opened else "")
-    days = (last - first).days + 1
-    if opened is None or reference <= 0:
-        return [None] * days
-    loads = opened.desk.planned
-    week = rolling_sum(loads.values[part.row], WEEK)
-    unknown = (loads.missing_in(WEEK)[part.row] > 0) | (loads.age[part.row] < 1)
-    return _listed(np.where(unknown, np.nan, week / reference * 100), (first - loads.first_day).days, days)
-
-
-def _reference(one: Returning, channel: str) -> float:
-    return float(one.plan.parts.get(channel, {}).get("reference", 0.0))
-
-
-def _listed(values: Floats, begin: int, days: int) -> list[float | None]:
-    """Days from a column on, those that are not there and nan as None."""
-    out: list[float | None] = []
-    for column in range(begin, begin + days):
-        known = 0 <= column < values.size and not np.isnan(values[column])
-        out.append(round(float(values[column]), 1) if known else None)
-    return out
 
 
 def _trials(db: DbSession, squad: Squad, as_of: date, parts: Mapping[int, Part]) -> list[TrialRow]:

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.recovery import System
 from uvren.core.returns import Template, days_a_week, held_for
 from uvren.core.returns.ramp import REFERENCE_DAYS
-from uvren.core.units.base import Region
+from uvren.core.units import PositionLoad
 from uvren.services.day.loads import definition_on, definitions_of
 from uvren.services.day.unrated import declared_weeks
 from uvren.store import queries
@@ -37,14 +37,15 @@ class Usual:
 
 def usual_week(
     db: DbSession, squad: Squad, member: Member, first_off: date | None, first_day: date, template: Template,
-    stated: float | None = None, before: Mapping[str, Mapping[str, Any]] | None = None,
+    today: date, stated: float | None = None, before: Mapping[str, Mapping[str, Any]] | None = None,
 ) -> Usual:  # fmt: skip
     """What the four weeks before a break came to, a week.
 
     ``stated`` is the usual week load on the main channel where somebody says it; ``before`` are the parts of a plan
     that this one takes the place of: whoever is hurt on the way back had their usual week before the first break.
     """
-    off = first_off or first_day
+    # Of a break still to come, the four weeks up to now stand for those before it.
+    off = min(first_off or first_day, today)
     channels = queries.squad.channels(db, squad.id)
     begin, last = off - timedelta(days=REFERENCE_DAYS), off - timedelta(days=1)
     rows = queries.day.daily_loads(db, [channel.id for channel in channels], [member.athlete_id], last)
@@ -70,8 +71,11 @@ def usual_week(
         reference = max(reference, float((before or {}).get(channel.code, {}).get("reference", 0.0)))
         if reference <= 0:
             continue
-        region = bool(own & {Region(one) for one in channel.regions or ()})
-        quick = System.TENDON_BONE in definition.form.systems
+        region = bool(own & {str(one) for one in channel.regions or ()})
+        quick = System.TENDON_BONE in definition.form.systems or isinstance(definition.form, PositionLoad)
+        if not (channel.is_main or region or quick):
+            # What neither springs, sprints nor loads what was hurt goes with the main channel.
+            continue
         held = 0 if channel.is_main else held_for(days, quick=quick, region=region)
         parts[channel.code] = {"reference": round(reference, 2), "held": held, "region": region}
     return Usual(parts, week_days, missing, declared)

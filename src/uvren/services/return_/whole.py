@@ -15,6 +15,7 @@ from uvren.core.returns import Climb, Evidence, Looks, judge, match_minutes, sho
 from uvren.core.returns.clocks import CLOCKS, EVIDENCE
 from uvren.core.returns.fit import fit
 from uvren.core.returns.steps import LONG_DAYS
+from uvren.services.day.climbing import measured_on
 from uvren.services.day.day import Part
 from uvren.services.day.desk import SquadDesk
 from uvren.services.day.kept import parts_on
@@ -26,7 +27,6 @@ from uvren.services.return_.reading import (
     ReturnRow,
     StepWeek,
     fit_of,
-    measured_on,
     row_of,
     running,
     steps_of,
@@ -60,8 +60,19 @@ class Lane:
 
 
 @dataclass(frozen=True)
+class Mark:
+    """What a criterion was judged by: a value, and where it is pain that of the morning after."""
+
+    value: float | None
+    after: float | None
+
+
+@dataclass(frozen=True)
 class CriterionSaid:
-    """A criterion with its evidence; ``measured`` says that somebody measures it."""
+    """A criterion with its evidence; ``measured`` says that somebody measures it.
+
+    ``most`` is the pain in a session or the per cent that it asks for, ``most_after`` the pain of the morning after.
+    """
 
     key: str
     name: str
@@ -70,9 +81,19 @@ class CriterionSaid:
     met: bool
     said: str
     missing: str
-    marks: list[tuple[float | None, float | None]]
-    most: tuple[float, float]
+    marks: list[Mark]
+    most: float
+    most_after: float
     measured: bool
+
+
+@dataclass(frozen=True)
+class StageSpan:
+    """A stage so far, with its days; the last one goes on."""
+
+    number: int
+    first: date
+    last: date
 
 
 @dataclass(frozen=True)
@@ -87,7 +108,7 @@ class StageSaid:
     criteria: list[CriterionSaid]
     advice: str
     back_if: list[str]
-    spans: list[tuple[int, date, date]]
+    spans: list[StageSpan]
 
 
 @dataclass(frozen=True)
@@ -129,6 +150,14 @@ class OfMatch:
 
 
 @dataclass(frozen=True)
+class OpenShare:
+    """The most open play of a week, in per cent."""
+
+    first: date
+    share: float
+
+
+@dataclass(frozen=True)
 class ClockSaid:
     tissue: str
     early: date
@@ -154,6 +183,7 @@ class ReturnWhole:
     today: date
     school: str
     shares: list[float]
+    own_steps: bool
     needed: float
     from_day: date
     to_day: date
@@ -162,7 +192,7 @@ class ReturnWhole:
     allowed: list[str]
     lanes: list[Lane]
     days: list[float | None]
-    open_play: list[tuple[date, float]]
+    open_play: list[OpenShare]
     effort_until: date | None
     effort_cap: float | None
     stage: StageSaid | None
@@ -236,6 +266,7 @@ class _Whole:
             today=self.as_of,
             school=plan.school,
             shares=list(shares_of(plan)),
+            own_steps=plan.shares is not None,
             needed=plan.needed,
             from_day=self.from_day,
             to_day=self.to_day,
@@ -244,13 +275,15 @@ class _Whole:
             allowed=[] if gate is None else ["does not train"] if gate.closed else gate.changes(),
             lanes=[] if climb is None else [self._lane(climb, opened) for opened in self._desks(climb)],
             days=self._days(),
-            open_play=[] if climb is None else [(one.first, one.open_share) for one in climb.weeks],
+            open_play=[] if climb is None else [OpenShare(one.first, one.open_share) for one in climb.weeks],
             effort_until=None if climb is None else _capped_until(climb),
             effort_cap=None if week is None else week.effort_cap,
             stage=self._stage(),
             ways=self._ways(match),
             of_match=self._of_match(match),
-            of_match_said="" if match is None else f"of a match of a {self.row.position}, from {match.n} played",
+            of_match_said=""
+            if match is None
+            else f"of a match of a {self.row.position} ({say.count(match.n, 'match', 'matches')} played)",
             clocks=self._clocks(),
             events=self._events(),
             note=plan.note if self.clinical else "",
@@ -304,7 +337,8 @@ class _Whole:
                 asked = each.criterion
                 criteria.append(
                     CriterionSaid(asked.key, asked.name, asked.looks, asked.asks(), each.met, each.said, each.missing,
-                                  list(each.marks[-10:]), (asked.during or asked.percent, asked.after), asked.measured)
+                                  [Mark(*one) for one in each.marks[-10:]], asked.during or asked.percent, asked.after,
+                                  asked.measured)
                 )  # fmt: skip
         template = one.template
         return StageSaid(
@@ -338,6 +372,11 @@ class _Whole:
             for code in climb.terms.parts
             if match.loads.get(code)
         ]
+
+    def _of_match_said(self, match: MatchLoad | None) -> str:
+        if match is None:
+            return ""
+        return f"of a match of a {self.row.position} ({say.count(match.n, 'match', 'matches')} played)"
 
     def _ways(self, match: MatchLoad | None) -> list[Way]:
         climb, target = self.one.climb, self.plan.target_day
@@ -462,7 +501,7 @@ def _capped_until(climb: Climb) -> date | None:
     return max(capped, default=None)
 
 
-def _spans(one: Returning, as_of: date) -> list[tuple[int, date, date]]:
+def _spans(one: Returning, as_of: date) -> list[StageSpan]:
     """Stages so far: number, first day, last day (today for the one that holds)."""
     said: Sequence[tuple[int, date]] = [
         (event.stage, event.day)
@@ -470,4 +509,4 @@ def _spans(one: Returning, as_of: date) -> list[tuple[int, date, date]]:
         if event.step in (ReturnStep.BEGUN, ReturnStep.STAGE) and event.day <= as_of
     ]
     ends = [day for _, day in said[1:]] + [as_of]
-    return [(stage, day, end) for (stage, day), end in zip(said, ends, strict=True)]
+    return [StageSpan(stage, day, end) for (stage, day), end in zip(said, ends, strict=True)]

@@ -103,7 +103,7 @@ def pains_between(
             Complaint.day.between(first, last),
         )
     )
-    return [row._tuple() for row in rows]
+    return [(athlete, kind, day, site, side, severity) for athlete, kind, day, site, side, severity in rows]
 
 
 def rated_by_themselves(
@@ -121,7 +121,7 @@ def rated_by_themselves(
             Entry.effort.is_not(None),
         )
     )
-    return {row._tuple() for row in rows}
+    return {(athlete, day) for athlete, day in rows}
 
 
 def open_trial(db: DbSession, squad_id: int, athlete_id: int) -> RestTrial | None:

@@ -1,0 +1,88 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Returns } from "../../api/client";
+import { returnQuery, returnsQuery } from "../../api/queries";
+import { ClimbFills } from "../../charts/ClimbSteps";
+import { longDay } from "../../frame/days";
+import { useKeys } from "../../frame/keys";
+import { Message } from "../../frame/Message";
+import type { Place } from "../../frame/place";
+import { Loaded } from "../../kit/Loaded";
+import { BeginReturn } from "./BeginReturn";
+import { ReturnList } from "./ReturnList";
+import { ReturnPlan } from "./ReturnPlan";
+import { beside, chosenOf } from "./returnStates";
+import { SquadBreak } from "./SquadBreak";
+import { StagePanel } from "./StagePanel";
+import "./return.css";
+
+/** Who comes back: where they stand, whether it fits, what they may do today, what moves them on. */
+export default function ReturnScreen({ place }: { place: Place }) {
+  const returns = useQuery(returnsQuery(place.squad.slug, place.day));
+  const may = place.may("plan_returns");
+  return (
+    <>
+      <ClimbFills />
+      <div className="summary">
+        <h1>{returns.data?.said ?? "…"}</h1>
+        <div className="summary-end">
+          {longDay(place.day)}
+          {may && (
+            <>
+              <button type="button" className="text-button" onClick={() => place.set({ begin: "one" })}>
+                Begin a plan
+              </button>
+              <button type="button" className="text-button" onClick={() => place.set({ begin: "squad" })}>
+                A break of the whole squad
+              </button>
+            </>
+          )}
+        </div>
+      </div>
+      <Loaded query={returns} failed="Plans to come back could not be loaded">
+        {(data) => <Desk place={place} returns={data} />}
+      </Loaded>
+    </>
+  );
+}
+
+function Desk({ place, returns }: { place: Place; returns: Returns }) {
+  const { rows } = returns;
+  const chosen = chosenOf(rows, place.get("plan"));
+  const begin = place.get("begin");
+  const choose = (plan: string | undefined) => plan && place.set({ plan, begin: null }, true);
+  useKeys({
+    j: () => choose(beside(rows, chosen, 1)?.plan_id),
+    k: () => choose(beside(rows, chosen, -1)?.plan_id),
+  });
+  const whole = useQuery({
+    ...returnQuery(place.squad.slug, place.day, chosen?.plan_id ?? ""),
+    enabled: chosen !== undefined,
+  });
+  return (
+    <div className="return-desk">
+      <ReturnList place={place} returns={returns} chosen={chosen?.plan_id} onChoose={choose} />
+      <div className="return-main">
+        {chosen ? (
+          <Loaded query={whole} failed="The plan could not be loaded">
+            {(data) => <ReturnPlan place={place} whole={data} at={rows.indexOf(chosen)} of={rows.length} />}
+          </Loaded>
+        ) : (
+          <Message title="Nobody is on the way back">
+            {place.may("plan_returns")
+              ? "Begin a plan for somebody who was out, is new, or will have a break."
+              : "Plans to come back are begun by clinicians and performance staff."}
+          </Message>
+        )}
+      </div>
+      <aside className="return-side" aria-label="Stage and criteria">
+        {begin === "one" ? (
+          <BeginReturn place={place} />
+        ) : begin === "squad" ? (
+          <SquadBreak place={place} />
+        ) : (
+          whole.data && <StagePanel key={whole.data.row.plan_id} place={place} whole={whole.data} />
+        )}
+      </aside>
+    </div>
+  );
+}
