@@ -72,7 +72,7 @@ def test_a_stage_is_judged_measured_given_the_word_and_moved_and_every_look_foll
     coach.goto(RETURN)
     plan_of(coach, HURT)
     expect(coach.get_by_text("on the way back", exact=False).first).to_be_visible()
-    for secret in ("shoulder", "Strength", "Seated throw"):
+    for secret in ("shoulder", "Strength, outward", "Seated throw"):
         expect(coach.locator(".return-desk").get_by_text(secret, exact=False)).to_have_count(0)
 
     clinician.get_by_role("button", name="Undo").last.click()

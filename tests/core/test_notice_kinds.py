@@ -397,7 +397,15 @@ def test_the_page_of_notices_is_what_the_classes_say():
     for kind in KINDS.values():
         assert all([kind.name, kind.rule, kind.cleared, kind.source, kind.severities])
         assert "{" not in kind.said_rule()
-    assert {section.code for section in sections()} == {"cautions", "figures", "limits", "day", "recovery", "reports"}
+    assert {section.code for section in sections()} == {
+        "cautions",
+        "return",
+        "figures",
+        "limits",
+        "day",
+        "recovery",
+        "reports",
+    }
 
 
 OPENED = [code for code in FIGURES if code not in ("room", "usual", "change")]

@@ -117,6 +117,9 @@ export function Effort({ whole, x, y }: RowProps) {
   );
 }
 
+/** Room that what is said of a clock takes. */
+const SAID = 250;
+
 /** How long tissue may take: dotted, open at both ends, and no measurement. */
 export function Clocks({ whole, x, places }: { whole: ReturnWhole; x: ClimbScale; places: number[] }) {
   return whole.clocks.map((clock, i) => {
@@ -138,9 +141,15 @@ export function Clocks({ whole, x, places }: { whole: ReturnWhole; x: ClimbScale
           stroke={colour.quiet}
           strokeDasharray="1 2"
         />
-        <Words x={Math.min(left + 4, x.right - 240)} y={y + 10.5}>
-          {clock.said}
-        </Words>
+        {left + 4 + SAID > x.right ? (
+          <Words x={x.right - 4} y={y + 10.5} textAnchor="end">
+            {clock.said}
+          </Words>
+        ) : (
+          <Words x={left + 4} y={y + 10.5}>
+            {clock.said}
+          </Words>
+        )}
       </g>
     );
   });

@@ -10,6 +10,8 @@ from uvren.core.limits import CATALOGUE
 from uvren.core.notices import KINDS
 from uvren.core.recovery import COLD, DRUGS, GUIDE, WINDOWS
 from uvren.core.reports import ITEMS, ReportKind
+from uvren.core.returns.clocks import CLOCKS, EVIDENCE
+from uvren.core.returns.ramp import SHARES, SOURCES, School
 
 
 @dataclass(frozen=True)
@@ -103,6 +105,7 @@ def sections() -> tuple[Section, ...]:
             ),
         ),
         Section("day", "What stands on a day", DAY, ()),
+        _coming_back(),
         Section(
             "recovery",
             "Recovering, in order",
@@ -131,6 +134,26 @@ def sections() -> tuple[Section, ...]:
             ),
         ),
     )  # fmt: skip
+
+
+def _coming_back() -> Section:
+    return Section(
+        "return",
+        "Coming back",
+        (
+            "A plan to come back is a set of limits: a share of the usual week by step, a most of the day, what is "
+            "held behind the rest, how much of the play is open, and what a stage allows.",
+            "A week under 70 % of its step is held for another one. Limits that compare with earlier work rest "
+            "until the climb is over. A clinician decides; these sums show what fits a date, not what has healed.",
+        ),
+        (
+            *(
+                (f"From {least} days off", ", ".join(f"{one} %" for one in shares), SOURCES[School.STANDARD])
+                for least, shares in SHARES
+            ),
+            *((f"Clock of {clock.tissue}", f"{clock.early} to {clock.late} weeks", EVIDENCE) for clock in CLOCKS),
+        ),
+    )
 
 
 def notices_as_markdown() -> str:

@@ -25,7 +25,7 @@ from uvren.services.day.facts import read_facts
 from uvren.services.day.limits import LimitsInForce, lay_out
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
 from uvren.services.day.recent import Recent, Weeks
-from uvren.services.day.returns import Returning, limits_of, read_returning, rest
+from uvren.services.day.returns import Returning, climbed, limits_of, read_returning, rest
 from uvren.services.day.standing import PLANNED, standings
 from uvren.services.day.tuning import tuning
 from uvren.services.day.unrated import UnratedSessions, declared_weeks, read_unrated
@@ -143,9 +143,7 @@ def _read(
     begin = min(as_of, today)
     # What somebody climbs on has a desk for everybody, whoever is asked about.
     everybodys = read_returning(db, squad, everybody, begin, last, begin, [channel for channel, _ in defined])
-    climbing = {code for one in everybodys.values() if one.climb for code in one.climb.terms.parts}
-    returning = {athlete: one for athlete, one in everybodys.items() if athlete in row_of}
-    channels = [one for one in defined if one[0].is_main or limits[one[0].id] or one[0].code in climbing]
+    channels = [one for one in defined if one[0].is_main or limits[one[0].id] or one[0].code in climbed(everybodys)]
     ids = [channel for channel, _ in channels]
     rows = _loads(db, squad, ids, list(row_of), recorded_until)
     # As many days for everybody, so that a picture of one is as long as one of the squad.
@@ -154,7 +152,7 @@ def _read(
         first = min(first, date.fromordinal(int(rows[:, 2].min())))
     span = Span(first, as_of, last)
     tuned = tuning(db, squad, members, as_of)
-    standing = standings(db, squad, members, max(begin, span.first), last, as_of, tuned, returning)
+    standing = standings(db, squad, members, max(begin, span.first), last, as_of, tuned, everybodys)
     off = np.zeros((len(members), span.days), dtype=bool)
     for (athlete, day), one in standing.items():
         off[row_of[athlete], (day - span.first).days] = one.closed
@@ -190,7 +188,7 @@ def _read(
         unrated=read_unrated(db, squad, row_of, recorded_until, recent),
         declared=declared_weeks(db, members, as_of),
         efforts=_efforts(mine.past, members),
-        returning=returning,
+        returning={athlete: one for athlete, one in everybodys.items() if athlete in row_of},
     )
 
 

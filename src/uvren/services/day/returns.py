@@ -217,6 +217,11 @@ def _done_before(climb: Climb, week: ClimbWeek) -> float:
     return climb.weeks[climb.weeks.index(week) - 1].done or 0.0
 
 
+def climbed(returning: Mapping[int, Returning]) -> set[str]:
+    """The channels that somebody climbs on."""
+    return {code for one in returning.values() if one.climb is not None for code in one.climb.terms.parts}
+
+
 def gates_on(returning: Mapping[int, Returning], day: date, row_of: Mapping[int, int]) -> dict[int, Gate]:
     """What plans leave of a day, by athlete."""
     found = {athlete: one.gate_on(day, row_of[athlete]) for athlete, one in returning.items()}

@@ -100,6 +100,8 @@ def standings(
             put(one.athlete_id, one.from_day, one.to_day or last, gate=gate)
     plans = read_returning(db, squad, members, first, last, as_of) if returning is None else returning
     for athlete, plan in plans.items():
+        if athlete not in athletes:
+            continue
         for ordinal in range(first.toordinal(), last.toordinal() + 1):
             key = (athlete, date.fromordinal(ordinal))
             if (allowed := plan.gate_on(key[1])) is not None:
