@@ -42,7 +42,8 @@ MAY = {
     "returns": DESK, "wholeReturn": DESK, "returnTemplates": {STAFF, CLINICIAN}, "beginReturn": {STAFF, CLINICIAN},
     "planSquadBreak": {STAFF, CLINICIAN}, "moveStage": DESK, "keepStage": {CLINICIAN}, "giveWord": {CLINICIAN},
     "measureForReturn": {CLINICIAN}, "changeReturn": {STAFF, CLINICIAN}, "endReturn": {STAFF, CLINICIAN},
-    "takeBackReturnStep": DESK, "planMatchMinutes": {STAFF, COACH}, "returnSignOff": {CLINICIAN},
+    "takeBackReturnStep": DESK, "returnsAsFile": {STAFF, CLINICIAN}, "planMatchMinutes": {STAFF, COACH},
+    "returnSignOff": {CLINICIAN}, "cases": {CLINICIAN},
     "ownDay": {ATHLETE}, "ownToday": {ATHLETE},
     "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
     "accounts": {STAFF, CLINICIAN, ADMIN}, "inviteAthletes": {STAFF, CLINICIAN, ADMIN},
@@ -96,7 +97,7 @@ def roles(sign_in_as):
 
 def fill(path, squad, **more):
     values = {"slug": squad.squad.slug, "athlete_id": squad.athletes[1], "session_id": squad.on(TODAY).id,
-              "ending": "csv", "code": "session_rpe"} | more  # fmt: skip
+              "ending": "csv", "what": "weeks", "code": "session_rpe"} | more  # fmt: skip
     for name in ("report_id", "complaint_id", "invitation_id", "call_id", "limit_id", "import_id", "recording_id",
                  "definition_id", "anchor_id", "sign_in_id", "plan_id"):  # fmt: skip
         values.setdefault(name, new_ulid())

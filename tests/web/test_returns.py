@@ -134,3 +134,49 @@ def test_another_squads_plan_is_not_there(neighbour, clinician, base, plan):
     assert clinician.get(f"{base}/{new_ulid()}?day={TODAY}").status_code == 404
     other = f"/api/squads/{neighbour.squad.slug}/return/{plan}?day={TODAY}"
     assert clinician.get(other).status_code == 404
+
+
+def test_plans_are_taken_out_as_files_with_as_much_as_one_may_know(db, squad, sign_in_as, clinician, base, plan):
+    weeks = clinician.get(f"{base}/weeks.csv?day={TODAY}").text.splitlines()
+    # Two weeks off: three steps of the main channel.
+    assert len(weeks) == 1 + 3
+    assert weeks[1].split(",")[:4] == [plan, "A", "wing", "right shoulder"]
+    assert weeks[1].endswith(f",{TODAY},no,50.0,900.0")
+    criteria = clinician.get(f"{base}/criteria.csv?day={TODAY}").text
+    assert "Range, arm raised" in criteria
+    assert "plan begun" in clinician.get(f"{base}/log.jsonl?day={TODAY}").text
+    (one,) = clinician.get(f"{base}/plans.json?day={TODAY}").json
+    assert (one["row"]["plan_id"], one["stage"]["number"]) == (plan, 1)
+    staff = sign_in_as(Role.PERFORMANCE)
+    assert "shoulder" not in staff.get(f"{base}/weeks.csv?day={TODAY}").text
+    assert len(staff.get(f"{base}/criteria.csv?day={TODAY}").text.splitlines()) == 1
+    assert sign_in_as(Role.COACH).get(f"{base}/weeks.csv?day={TODAY}").status_code == 403
+    assert staff.get(f"{base}/weeks.doc?day={TODAY}").status_code == 404
+    assert staff.get(f"{base}/reasons.csv?day={TODAY}").status_code == 404
+    noted = [one.details for one in db.query(Audit).filter_by(action="returns_taken_out", squad_id=squad.squad.id)]
+    assert {"clinical": True} in noted
+    assert {"clinical": False} in noted
+
+
+def test_cases_are_counted_by_exposure_for_clinicians_alone(db, squad, sign_in_as, clinician, base, plan, body):
+    found = clinician.get(f"{base}/cases?day={TODAY}").json
+    # Sixty days of an hour for four people, Sundays off; two weeks away, and back today.
+    hours = sum(session.day < TODAY for session in squad.sessions) * 4.0
+    assert (found["training_hours"], found["match_hours"]) == (hours, 0.0)
+    (row,) = found["rows"]
+    assert (row["what"], row["out"], row["part"], row["again"], row["lasts"]) == ("right shoulder", 14, 0, False, True)
+    assert found["injuries"]["rate"] == pytest.approx(1000 / hours)
+    assert found["injuries"]["days_rate"] == pytest.approx(14000 / hours)
+    assert found["injuries"]["low"] < found["injuries"]["rate"] < found["injuries"]["high"]
+    assert (found["illnesses"]["n"], found["illnesses"]["rate"]) == (0, 0.0)
+    again = body | {"first_off": str(TODAY), "first_day": str(TODAY + timedelta(days=5)), "onset": "sudden",
+                    "mechanism": "throw", "replaces": plan}  # fmt: skip
+    assert clinician.write("POST", base, again).status_code == 200
+    first, second = clinician.get(f"{base}/cases?day={TODAY}").json["rows"]
+    assert (first["again"], first["onset"], first["mechanism"], first["out"]) == (True, "sudden", "throw", 0)
+    assert (second["again"], second["lasts"]) == (False, False)
+    for role in (Role.COACH, Role.PERFORMANCE):
+        assert sign_in_as(role).get(f"{base}/cases?day={TODAY}").status_code == 403
+    # Days on which nothing began, and nobody was in anything.
+    nothing = clinician.get(f"{base}/cases?day={TODAY - timedelta(days=100)}&days=28").json
+    assert (nothing["rows"], nothing["injuries"]["rate"]) == ([], None)

@@ -442,3 +442,10 @@ export const returnTemplatesQuery = (slug: string) =>
     queryFn: () => ask(api.GET("/api/squads/{slug}/return/templates", { params: { path: { slug } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+export const casesQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "return", "cases", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/return/cases", { params: { path: { slug }, query: { day } } })),
+  });

@@ -1562,6 +1562,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/return/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Injuries and illnesses, with exposure and how often they come */
+        get: operations["cases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/return/sign-off": {
         parameters: {
             query?: never;
@@ -1744,6 +1761,23 @@ export interface paths {
         put?: never;
         /** Give a clinician's word for a stage */
         post: operations["giveWord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/return/{what}.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Plans as json; their weeks, criteria or log as a table */
+        get: operations["returnsAsFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3528,6 +3562,106 @@ export interface components {
             /** Review On */
             review_on: string | null;
         };
+        /**
+         * CasesOut
+         * @description Injuries and illnesses of a squad, and how often they come.
+         */
+        CasesOut: components["schemas"]["CasesOut.Cases"];
+        /**
+         * Case
+         * @description An injury or an illness. ``out`` are the days fully away, ``part`` those on the way back, so far.
+         *
+         *     ``again`` says that the same place was hurt within a year before; ``lasts`` that it is not over.
+         */
+        "CasesOut.Case": {
+            /** Again */
+            again: boolean;
+            /** Athlete Id */
+            athlete_id: number;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            kind: components["schemas"]["CasesOut.ReturnKind"];
+            /** Lasts */
+            lasts: boolean;
+            mechanism: components["schemas"]["CasesOut.Mechanism"] | null;
+            /** Name */
+            name: string;
+            onset: components["schemas"]["CasesOut.Onset"] | null;
+            /** Out */
+            out: number;
+            /** Part */
+            part: number;
+            /** Plan Id */
+            plan_id: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * Cases
+         * @description The cases that began in some days, and injuries and illnesses per 1,000 hours of them.
+         */
+        "CasesOut.Cases": {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            illnesses: components["schemas"]["CasesOut.Incidence"];
+            injuries: components["schemas"]["CasesOut.Incidence"];
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Match Hours */
+            match_hours: number;
+            /** Rows */
+            rows: components["schemas"]["CasesOut.Case"][];
+            /** Training Hours */
+            training_hours: number;
+        };
+        /**
+         * Incidence
+         * @description ``n`` cases and the days they cost in so many hours, and per 1,000 of them with an interval of 95 %.
+         *
+         *     The interval is exact for counts (Garwood 1936); figures are None without any hour.
+         */
+        "CasesOut.Incidence": {
+            /** Days Lost */
+            days_lost: number;
+            /** Days Rate */
+            days_rate: number | null;
+            /** High */
+            high: number | null;
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number | null;
+            /** N */
+            n: number;
+            /** Rate */
+            rate: number | null;
+        };
+        /**
+         * Mechanism
+         * @description How it came about, in few words.
+         * @enum {string}
+         */
+        "CasesOut.Mechanism": "contact" | "landing" | "turn" | "sprint" | "throw" | "overuse" | "infection" | "other";
+        /**
+         * Onset
+         * @enum {string}
+         */
+        "CasesOut.Onset": "sudden" | "gradual";
+        /**
+         * ReturnKind
+         * @description What somebody comes back from; ``NEW`` has no history to come back to.
+         * @enum {string}
+         */
+        "CasesOut.ReturnKind": "injury" | "illness" | "layoff" | "new";
         /** ChangedSessionIn */
         ChangedSessionIn: {
             /** At */
@@ -6398,6 +6532,8 @@ export interface components {
              */
             first_off?: string | null;
             kind: components["schemas"]["NewReturnIn.ReturnKind"];
+            /** @default null */
+            mechanism?: components["schemas"]["NewReturnIn.Mechanism"] | null;
             /**
              * Needed
              * @default 100
@@ -6408,6 +6544,8 @@ export interface components {
              * @default
              */
             note?: string;
+            /** @default null */
+            onset?: components["schemas"]["NewReturnIn.Onset"] | null;
             /**
              * Replaces
              * @default null
@@ -6440,6 +6578,17 @@ export interface components {
              */
             usual?: number | null;
         };
+        /**
+         * Mechanism
+         * @description How it came about, in few words.
+         * @enum {string}
+         */
+        "NewReturnIn.Mechanism": "contact" | "landing" | "turn" | "sprint" | "throw" | "overuse" | "infection" | "other";
+        /**
+         * Onset
+         * @enum {string}
+         */
+        "NewReturnIn.Onset": "sudden" | "gradual";
         /**
          * ReturnKind
          * @description What somebody comes back from; ``NEW`` has no history to come back to.
@@ -8721,9 +8870,11 @@ export interface components {
          *
          *     ``measured`` is the load of seven days in per cent of the usual week, from ``from_day`` through today, None where a
          *     rating is missing. ``reached`` is the per cent of the usual week on the target day; ``back`` proposes one stage back
-         *     (clinical). ``group`` is of those with the same days.
+         *     (clinical). ``group`` is of those with the same days, ``allowed`` what today holds.
          */
         "ReturnWholeOut.ReturnRow": {
+            /** Allowed */
+            allowed: string[];
             /** Athlete Id */
             athlete_id: number;
             /** Back */
@@ -8968,9 +9119,11 @@ export interface components {
          *
          *     ``measured`` is the load of seven days in per cent of the usual week, from ``from_day`` through today, None where a
          *     rating is missing. ``reached`` is the per cent of the usual week on the target day; ``back`` proposes one stage back
-         *     (clinical). ``group`` is of those with the same days.
+         *     (clinical). ``group`` is of those with the same days, ``allowed`` what today holds.
          */
         "ReturnsOut.ReturnRow": {
+            /** Allowed */
+            allowed: string[];
             /** Athlete Id */
             athlete_id: number;
             /** Back */
@@ -14024,6 +14177,40 @@ export interface operations {
             };
         };
     };
+    cases: {
+        parameters: {
+            query: {
+                day: string;
+                days?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     returnSignOff: {
         parameters: {
             query?: never;
@@ -14412,6 +14599,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    returnsAsFile: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                what: string;
+                ending: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Validation error */

@@ -7,7 +7,7 @@ import { useToast } from "../../frame/toast";
 import { usePeople } from "../../frame/usePeople";
 import { typedNumber } from "../../kit/fields";
 import { AreaField, ChoiceField, Form, type Sending, TextField, useSending } from "../../kit/form";
-import { bodyOf, CLINICAL, KINDS, SCHOOLS, SITES, type TypedReturn } from "./begin";
+import { bodyOf, CLINICAL, KINDS, MECHANISMS, ONSETS, SCHOOLS, SITES, type TypedReturn } from "./begin";
 
 /** A plan to come back: for whom, from what, off since when, back when, ready by when. */
 export function BeginReturn({ place }: { place: Place }) {
@@ -32,6 +32,8 @@ export function BeginReturn({ place }: { place: Place }) {
       school: "standard",
       usual: "",
       note: "",
+      onset: "",
+      mechanism: "",
       replaces: false,
     },
     check: (typed) => ({
@@ -91,6 +93,8 @@ export function BeginReturn({ place }: { place: Place }) {
             </p>
           )}
           <ChoiceField of={of} name="site" label="Where" none="nowhere in particular" options={SITES} />
+          <ChoiceField of={of} name="onset" label="It came" none="not said" options={ONSETS} />
+          <ChoiceField of={of} name="mechanism" label="By" none="not said" options={MECHANISMS} />
           {of.typed.site && (
             <ChoiceField
               of={of}

@@ -8,6 +8,8 @@ import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { Loaded } from "../../kit/Loaded";
 import { BeginReturn } from "./BeginReturn";
+import { CaseLog } from "./CaseLog";
+import { GiveOut } from "./GiveOut";
 import { ReturnList } from "./ReturnList";
 import { ReturnPlan } from "./ReturnPlan";
 import { beside, chosenOf } from "./returnStates";
@@ -26,6 +28,14 @@ export default function ReturnScreen({ place }: { place: Place }) {
         <h1>{returns.data?.said ?? "…"}</h1>
         <div className="summary-end">
           {longDay(place.day)}
+          <button type="button" className="text-button" onClick={() => place.set({ begin: "sheet" })}>
+            Sheet and files
+          </button>
+          {place.may("read_clinical") && (
+            <button type="button" className="text-button" onClick={() => place.set({ begin: "cases" })}>
+              Log
+            </button>
+          )}
           {may && (
             <>
               <button type="button" className="text-button" onClick={() => place.set({ begin: "one" })}>
@@ -79,6 +89,10 @@ function Desk({ place, returns }: { place: Place; returns: Returns }) {
           <BeginReturn place={place} />
         ) : begin === "squad" ? (
           <SquadBreak place={place} />
+        ) : begin === "cases" ? (
+          <CaseLog place={place} />
+        ) : begin === "sheet" ? (
+          <GiveOut place={place} returns={returns} />
         ) : (
           whole.data && <StagePanel key={whole.data.row.plan_id} place={place} whole={whole.data} />
         )}

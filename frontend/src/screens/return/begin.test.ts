@@ -14,6 +14,8 @@ const typed: TypedReturn = {
   school: "slower",
   usual: "2 400",
   note: "tendon",
+  onset: "sudden",
+  mechanism: "",
   replaces: false,
 };
 
@@ -28,6 +30,7 @@ test("what a clinician types is sent as it is, what is empty as nothing", () => 
   });
   expect(body.usual).toBe(2400.5);
   expect(body.replaces).toBeNull();
+  expect([body.onset, body.mechanism]).toEqual(["sudden", null]);
 });
 
 test("of a break nothing clinical goes along, and somebody new has no day off", () => {

@@ -19,6 +19,8 @@ export interface TypedReturn {
   school: string;
   usual: string;
   note: string;
+  onset: string;
+  mechanism: string;
   replaces: boolean;
 }
 
@@ -60,6 +62,22 @@ const PLACES: Site[] = [
   "ankle",
   "foot",
 ];
+type Onset = NonNullable<NewReturn["onset"]>;
+type Mechanism = NonNullable<NewReturn["mechanism"]>;
+export const ONSETS: readonly (readonly [Onset, string])[] = [
+  ["sudden", "all at once"],
+  ["gradual", "bit by bit"],
+];
+export const MECHANISMS: readonly (readonly [Mechanism, string])[] = [
+  ["contact", "contact with somebody"],
+  ["landing", "a landing"],
+  ["turn", "a turn or a stop"],
+  ["sprint", "a sprint"],
+  ["throw", "a throw"],
+  ["overuse", "too much of something"],
+  ["infection", "an infection"],
+  ["other", "something else"],
+];
 export const SITES = PLACES.map((one) => [one, one] as const);
 
 /** What is typed as it is sent; `running` is the plan that this one takes the place of, if it is to. */
@@ -79,6 +97,8 @@ export function bodyOf(typed: TypedReturn, running?: string): NewReturn {
     school: typed.school as School,
     usual: typed.usual.trim() ? typedNumber(typed.usual) : null,
     note: clinical ? typed.note : "",
+    onset: clinical && typed.onset ? (typed.onset as Onset) : null,
+    mechanism: clinical && typed.mechanism ? (typed.mechanism as Mechanism) : null,
     replaces: typed.replaces ? (running ?? null) : null,
     stage: 1,
   };

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { ReturnRow } from "../../api/client";
-import { beside, chosenOf, grouped, minutesSaid, typedSteps } from "./returnStates";
+import { beside, chosenOf, grouped, minutesSaid, oftenSaid, typedSteps } from "./returnStates";
 
 const row = (plan_id: string, group = plan_id) => ({ plan_id, group }) as ReturnRow;
 
@@ -34,4 +34,12 @@ test("steps are read however they are set apart", () => {
   expect(typedSteps("50; x")).toBeNull();
   expect(typedSteps("50, 120")).toBeNull();
   expect(typedSteps(" ")).toBeNull();
+});
+
+test("how often something comes is said with its interval, or that there is nothing to count by", () => {
+  const some = { n: 3, days_lost: 41, hours: 2500, rate: 1.2, low: 0.25, high: 3.5, days_rate: 16.4 };
+  expect(oftenSaid(some)).toBe("3, 1.2 per 1,000 h (0.3 to 3.5, 95 %); 41 days lost, 16 per 1,000 h.");
+  expect(oftenSaid({ ...some, rate: null, low: null, high: null, days_rate: null })).toBe(
+    "3, and no hour to count them by.",
+  );
 });

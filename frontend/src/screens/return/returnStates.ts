@@ -1,6 +1,6 @@
 /** How the plans to come back are grouped, and what is said of them. */
 
-import type { ReturnRow, ReturnWay } from "../../api/client";
+import type { Cases, ReturnRow, ReturnWay } from "../../api/client";
 
 export const STATES = [
   ["short", "Date does not fit"],
@@ -62,4 +62,12 @@ export function typedSteps(text: string): number[] | null {
     .filter(Boolean)
     .map(Number);
   return steps.length > 0 && steps.every((one) => one > 0 && one <= 100) ? steps : null;
+}
+
+/** How often something comes, such as "3, 1.2 per 1,000 h (0.2 to 3.5); 41 days lost, 16 per 1,000 h". */
+export function oftenSaid(of: Cases["injuries"]): string {
+  if (of.rate === null || of.low === null || of.high === null)
+    return `${of.n}, and no hour to count them by.`;
+  const days = `${of.days_lost} days lost, ${Math.round(of.days_rate ?? 0)} per 1,000 h`;
+  return `${of.n}, ${of.rate.toFixed(1)} per 1,000 h (${of.low.toFixed(1)} to ${of.high.toFixed(1)}, 95 %); ${days}.`;
 }

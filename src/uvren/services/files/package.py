@@ -69,7 +69,7 @@ RAW = "recordings/"
 # Of what is clinical these are left out for who may not read it; that something stands stays.
 _CLINICAL = {
     "complaints": ("site", "side", "severity", "words", "answer"), "restrictions": ("reason",),
-    "return_plans": ("template", "site", "side", "note", "stages"),
+    "return_plans": ("template", "site", "side", "note", "onset", "mechanism", "stages"),
     "return_events": ("criterion", "value", "other", "words"),
 }  # fmt: skip
 _KEPT_TEXT: Mapping[tuple[str, str], Any] = {

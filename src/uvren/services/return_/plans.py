@@ -22,7 +22,7 @@ from uvren.services.return_.whole import unmet
 from uvren.services.stamp import Stamp
 from uvren.services.versions import Whatever, check_seen
 from uvren.store import queries
-from uvren.store.models import ReturnEvent, ReturnKind, ReturnPlan, ReturnStep, Squad
+from uvren.store.models import Mechanism, Onset, ReturnEvent, ReturnKind, ReturnPlan, ReturnStep, Squad
 from uvren.store.queries.squad import Member
 from uvren.store.types import new_ulid
 
@@ -56,6 +56,8 @@ class NewPlan:
     site: Site | None = None
     side: Side | None = None
     note: str = ""
+    onset: Onset | None = None
+    mechanism: Mechanism | None = None
     target_day: date | None = None
     needed: float = 100.0
     school: School = School.STANDARD
@@ -86,6 +88,7 @@ def begin(db: DbSession, squad: Squad, new: NewPlan, by: By) -> ReturnPlan:
     made = ReturnPlan(
         id=new_ulid(), squad_id=squad.id, athlete_id=new.athlete_id, kind=new.kind, template=template.code,
         site=new.site.value if new.site else None, side=new.side.value if new.side else None, note=new.note.strip(),
+        onset=new.onset, mechanism=new.mechanism,
         first_off=new.first_off, first_day=new.first_day, target_day=new.target_day, needed=new.needed,
         school=new.school.value, shares=None, parts=usual.parts, days_a_week=usual.days_a_week, stages=stages,
         stage=new.stage if stages else 0, stage_since=by.today, made_by=by.stamp.by, made_at=by.stamp.now,

@@ -50,7 +50,7 @@ class ReturnRow:
 
     ``measured`` is the load of seven days in per cent of the usual week, from ``from_day`` through today, None where a
     rating is missing. ``reached`` is the per cent of the usual week on the target day; ``back`` proposes one stage back
-    (clinical). ``group`` is of those with the same days.
+    (clinical). ``group`` is of those with the same days, ``allowed`` what today holds.
     """
 
     plan_id: str
@@ -75,6 +75,7 @@ class ReturnRow:
     weeks: list[StepWeek]
     measured: list[float | None]
     group: str
+    allowed: list[str]
 
 
 @dataclass(frozen=True)
@@ -176,8 +177,15 @@ def row_of(one: Returning, part: Part, as_of: date, clinical: bool, back: str) -
         from_day=from_day,
         weeks=[] if one.climb is None else steps_of(one.climb, one.climb.terms.main),
         measured=measured_on(part, one, from_day, as_of),
+        allowed=allowed_on(one, as_of),
         group="|".join(map(str, days)) if plan.kind is ReturnKind.LAYOFF else plan.id,
     )
+
+
+def allowed_on(one: Returning, day: date) -> list[str]:
+    """What a plan leaves of a day, in words."""
+    gate = one.gate_on(day)
+    return [] if gate is None else ["does not train"] if gate.closed else gate.changes()
 
 
 def fit_of(one: Returning) -> Fit | None:

@@ -256,7 +256,6 @@ class _Whole:
 
     def whole(self) -> ReturnWhole:
         plan, climb = self.plan, self.one.climb
-        gate = self.one.gate_on(self.as_of)
         week = None if climb is None else climb.on(self.as_of)
         match = self._match()
         return ReturnWhole(
@@ -272,7 +271,7 @@ class _Whole:
             to_day=self.to_day,
             usual=None if climb is None else climb.terms.parts[climb.terms.main].reference,
             usual_said=self._usual_said(),
-            allowed=[] if gate is None else ["does not train"] if gate.closed else gate.changes(),
+            allowed=self.row.allowed,
             lanes=[] if climb is None else [self._lane(climb, opened) for opened in self._desks(climb)],
             days=self._days(),
             open_play=[] if climb is None else [OpenShare(one.first, one.open_share) for one in climb.weeks],

@@ -92,6 +92,24 @@ class ReturnKind(StrEnum):
     NEW = "new"
 
 
+class Onset(StrEnum):
+    SUDDEN = "sudden"
+    GRADUAL = "gradual"
+
+
+class Mechanism(StrEnum):
+    """How it came about, in few words."""
+
+    CONTACT = "contact"
+    LANDING = "landing"
+    TURN = "turn"
+    SPRINT = "sprint"
+    THROW = "throw"
+    OVERUSE = "overuse"
+    INFECTION = "infection"
+    OTHER = "other"
+
+
 class ReturnStep(StrEnum):
     """What happened on the way back. ``KEPT`` says that a stage stays although something spoke for one back."""
 
@@ -181,6 +199,8 @@ class Base(DeclarativeBase):
         Availability: _enum(Availability),
         ComplaintKind: _enum(ComplaintKind),
         ReportKind: _enum(ReportKind),
+        Onset: _enum(Onset),
+        Mechanism: _enum(Mechanism),
         ReturnKind: _enum(ReturnKind),
         ReturnStep: _enum(ReturnStep),
         Better: _enum(Better),

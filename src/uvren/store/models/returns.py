@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import JSON, CheckConstraint, ForeignKey, Index, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from uvren.store.models.base import Base, ReturnKind, ReturnStep
+from uvren.store.models.base import Base, Mechanism, Onset, ReturnKind, ReturnStep
 from uvren.store.models.people import User
 from uvren.store.types import UlidType, new_ulid
 
@@ -16,9 +16,9 @@ from uvren.store.types import UlidType, new_ulid
 class ReturnPlan(Base):
     """A plan to come back of one athlete. It changes, and every change leaves a :class:`ReturnEvent`.
 
-    ``template``, ``site``, ``side`` and ``note`` are for clinicians. ``stages`` are those of its template as they were
-    made this athlete's own. ``parts`` has the usual week and the weeks held by channel. ``shares`` are the steps in
-    per cent where they are not those of ``school``.
+    ``template``, ``site``, ``side``, ``note``, ``onset`` and ``mechanism`` are for clinicians. ``stages`` are those of
+    its template as they were made this athlete's own. ``parts`` has the usual week and the weeks held by channel.
+    ``shares`` are the steps in per cent where they are not those of ``school``.
     """
 
     __tablename__ = "return_plan"
@@ -31,6 +31,8 @@ class ReturnPlan(Base):
     site: Mapped[str | None] = mapped_column(String(24))
     side: Mapped[str | None] = mapped_column(String(8))
     note: Mapped[str] = mapped_column(String(400))
+    onset: Mapped[Onset | None]
+    mechanism: Mapped[Mechanism | None]
     first_off: Mapped[date | None]
     first_day: Mapped[date]
     target_day: Mapped[date | None]

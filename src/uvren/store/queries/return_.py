@@ -19,8 +19,10 @@ from uvren.store.models import (
     Restriction,
     RestTrial,
     ReturnEvent,
+    ReturnKind,
     ReturnPlan,
     Session,
+    SessionKind,
     Source,
 )
 
@@ -160,6 +162,28 @@ def return_plans(db: DbSession, squad_id: int, first: date, last: date) -> list[
             .options(joinedload(ReturnPlan.maker))
         )
     )
+
+
+def cases_between(db: DbSession, squad_id: int, first: date, last: date) -> list[ReturnPlan]:
+    """Plans after an injury or an illness whose break began within some days, the newest first."""
+    wanted = select(ReturnPlan).where(
+        ReturnPlan.squad_id == squad_id,
+        ReturnPlan.kind.in_((ReturnKind.INJURY, ReturnKind.ILLNESS)),
+        ReturnPlan.first_off.between(first, last),
+    )
+    return list(db.scalars(wanted.order_by(ReturnPlan.first_off.desc(), ReturnPlan.id)))
+
+
+def minutes_between(db: DbSession, squad_id: int, first: date, last: date) -> dict[bool, float]:
+    """Minutes that everybody together was in sessions of some days: of matches (True), and of all else."""
+    is_match = Session.kind == SessionKind.MATCH
+    rows = db.execute(
+        select(is_match, func.sum(Entry.minutes))
+        .join(Session, Session.id == Entry.session_id)
+        .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
+        .group_by(is_match)
+    )
+    return {bool(match): float(minutes or 0.0) for match, minutes in rows}
 
 
 def return_plan(db: DbSession, squad_id: int, name: str) -> ReturnPlan | None:

@@ -5,11 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
+from flask import Response
+from pydantic import TypeAdapter
 
 from uvren.core.audience import Audience
 from uvren.core.returns import TEMPLATES
+from uvren.files.writing import MEDIA_TYPES, TableFormat
 from uvren.services.club.permissions import Action
-from uvren.services.return_ import plans, reading, whole
+from uvren.services.errors import NotFound
+from uvren.services.return_ import cases, giving, plans, reading, whole
+from uvren.services.return_.cases import Cases
 from uvren.services.return_.plans import By, Changed, NewPlan, SquadBreak
 from uvren.services.return_.reading import Returns
 from uvren.services.return_.whole import ReturnWhole
@@ -48,6 +53,18 @@ def read(slug: str, query_data: DayQuery) -> Returns:
     return found
 
 
+@blueprint.get("/cases")
+@until_changed(Action.READ_CLINICAL)
+@blueprint.input(schemas.CasesQuery, location="query")
+@blueprint.output(schemas.CasesOut)
+@blueprint.doc(operation_id="cases", summary="Injuries and illnesses, with exposure and how often they come")
+def read_cases(slug: str, query_data: schemas.CasesQuery) -> Cases:
+    squad = context.squad(slug, Action.READ_CLINICAL)
+    found = cases.read_cases(context.db(), squad, context.sane(query_data.day), query_data.days)
+    looked_at(squad, {one.athlete_id for one in found.rows})
+    return found
+
+
 @blueprint.get("/templates")
 @blueprint.output(schemas.ReturnTemplatesOut)
 @blueprint.doc(operation_id="returnTemplates", summary="Templates of stages to begin a plan from")
@@ -59,6 +76,27 @@ def templates(slug: str) -> dict[str, Any]:
             for one in TEMPLATES.values()
         ]
     }
+
+
+@blueprint.get("/<what>.<ending>")
+@blueprint.input(DayQuery, location="query")
+@blueprint.doc(operation_id="returnsAsFile", summary="Plans as json; their weeks, criteria or log as a table")
+def as_file(slug: str, what: str, ending: str, query_data: DayQuery) -> Response:
+    squad = context.squad(slug, Action.PLAN_RETURNS)
+    day, audiences = context.sane(query_data.day), context.audiences(squad)
+    if (what, ending) != ("plans", "json") and (what not in giving.TABLES or ending not in list(TableFormat)):
+        raise NotFound(f"There is plans.json, and {', '.join(giving.TABLES)} as {', '.join(TableFormat)}.")
+    found = giving.wholes(context.db(), squad, day, context.today(squad), audiences, stamp=context.stamp())
+    if Audience.CLINICAL in audiences:
+        looked_at(squad, {one.row.athlete_id for one in found})
+    context.db().commit()
+    if ending == "json":
+        answer = Response(TypeAdapter(list[ReturnWhole]).dump_json(found, indent=1), mimetype="application/json")
+    else:
+        format = TableFormat(ending)
+        answer = Response(b"".join(giving.TABLES[what](found, format)), mimetype=MEDIA_TYPES[format])
+    answer.headers["Content-Disposition"] = f'attachment; filename="{squad.slug}-return-{what}-{day}.{ending}"'
+    return answer
 
 
 @blueprint.get("/<plan_id>")

@@ -9,10 +9,11 @@ from pydantic import Field
 
 from uvren.core.body import Side, Site
 from uvren.core.returns import School
+from uvren.services.return_.cases import Cases
 from uvren.services.return_.reading import Returns
 from uvren.services.return_.whole import ReturnWhole
-from uvren.store.models import ReturnKind
-from uvren.web.schemas import Answer, In, Number, Out, Ulid
+from uvren.store.models import Mechanism, Onset, ReturnKind
+from uvren.web.schemas import Answer, DayQuery, In, Number, Out, Ulid
 
 Said = Annotated[str, Field(max_length=400)]
 
@@ -32,6 +33,16 @@ class ReturnWholeOut(Answer[ReturnWhole]):
     """One plan to come back."""
 
 
+class CasesOut(Answer[Cases]):
+    """Injuries and illnesses of a squad, and how often they come."""
+
+
+class CasesQuery(DayQuery):
+    """Of the days up to ``day``, so many of them."""
+
+    days: Annotated[int, Field(ge=28, le=1100)] = 365
+
+
 class ReturnTemplatesOut(Out):
     """Templates of stages to begin from."""
 
@@ -49,6 +60,8 @@ class NewReturnIn(In):
     site: Site | None = None
     side: Side | None = None
     note: Said = ""
+    onset: Onset | None = None
+    mechanism: Mechanism | None = None
     target_day: date | None = None
     needed: Number = 100.0
     school: School = School.STANDARD

@@ -13,6 +13,11 @@ depends_on = None
 KINDS = sa.Enum(
     "injury", "illness", "layoff", "new", name="returnkind", native_enum=False, create_constraint=True, length=16
 )
+ONSETS = sa.Enum("sudden", "gradual", name="onset", native_enum=False, create_constraint=True, length=16)
+MECHANISMS = sa.Enum(
+    "contact", "landing", "turn", "sprint", "throw", "overuse", "infection", "other",
+    name="mechanism", native_enum=False, create_constraint=True, length=16,
+)  # fmt: skip
 STEPS = sa.Enum(
     "begun", "stage", "kept", "word", "measured", "steps", "date", "ended",
     name="returnstep", native_enum=False, create_constraint=True, length=16,
@@ -30,6 +35,8 @@ def upgrade() -> None:
         sa.Column("site", sa.String(24), nullable=True),
         sa.Column("side", sa.String(8), nullable=True),
         sa.Column("note", sa.String(400), nullable=False),
+        sa.Column("onset", ONSETS, nullable=True),
+        sa.Column("mechanism", MECHANISMS, nullable=True),
         sa.Column("first_off", sa.Date(), nullable=True),
         sa.Column("first_day", sa.Date(), nullable=False),
         sa.Column("target_day", sa.Date(), nullable=True),
