@@ -434,3 +434,14 @@ def test_an_athlete_reads_what_the_next_stage_holds_and_no_day_for_it(db, squad,
     assert back.next[-1] == "Next, when your clinician says so: passing and standing shots; no full throws, no duels."
     begun(db, squad, by, i=1, first_day=TODAY + timedelta(days=3))
     assert own_today(db, squad.squad, squad.athletes[1], TODAY).back.said == "You are back on Sun 15 March."
+
+
+def test_room_is_the_same_on_return_as_on_the_morning_where_a_stage_leaves_part_of_the_plan(db, squad, by):
+    rested(db, squad)
+    plan = begun(db, squad, by, kind=ReturnKind.ILLNESS, template="fever", stage=2)
+    lane = read_morning(db, squad.squad, TODAY, TODAY, squad.athletes[0])[0].lanes[0]
+    # Half of an hour, at an effort of 3.
+    assert (lane.room.load, lane.room.bound_by) == (90.0, "plan to come back")
+    assert shown(db, squad, plan).lanes[0].room == 90.0
+    plans.move(db, squad.squad, plan.id, 1, "", by, version=WHATEVER)
+    assert shown(db, squad, plan).lanes[0].room == 0.0

@@ -22,6 +22,7 @@ export type LighterStanding = LighterWeeks["standing"][number];
 export type LighterLine = LighterDue["lines"][number];
 export type ComparedWeek = NonNullable<components["schemas"]["ComparedOut"]>["weeks"][number];
 export type OwnReturn = NonNullable<components["schemas"]["OwnTodayOut"]["back"]>;
+export type ReturnTemplate = components["schemas"]["ReturnTemplatesOut"]["templates"][number];
 export type Cases = components["schemas"]["CasesOut"];
 export type Returns = components["schemas"]["ReturnsOut"];
 export type ReturnRow = Returns["rows"][number];

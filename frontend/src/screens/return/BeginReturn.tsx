@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { api, ask, type NewReturn } from "../../api/client";
+import { api, ask, type NewReturn, type ReturnTemplate } from "../../api/client";
 import { returnTemplatesQuery } from "../../api/queries";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
@@ -59,7 +59,6 @@ export function BeginReturn({ place }: { place: Place }) {
   const { kind } = of.typed;
   running.current = of.problem?.body.running as string | undefined;
   const clinical = CLINICAL.has(kind as NewReturn["kind"]);
-  const refers = templates.data?.templates.find((one) => one.code === of.typed.template)?.refers;
   return (
     <Form of={of} head="A plan to come back" action="Begin" leave="Close" onLeave={() => place.set(leave)}>
       <ChoiceField
@@ -75,40 +74,7 @@ export function BeginReturn({ place }: { place: Place }) {
         label="Back from"
         options={KINDS.filter(([one]) => clinician || !CLINICAL.has(one))}
       />
-      {clinical && (
-        <>
-          <ChoiceField
-            of={of}
-            name="template"
-            label="Stages"
-            options={(templates.data?.templates ?? []).map((one) => [
-              one.code,
-              `${one.name}${one.refers ? "" : `, ${one.stages} stages`}`,
-            ])}
-          />
-          {refers && (
-            <p className="over">
-              Nothing is laid out for this: refer. The local protocol comes first, and the day stays closed
-              until a clinician ends the plan.
-            </p>
-          )}
-          <ChoiceField of={of} name="site" label="Where" none="nowhere in particular" options={SITES} />
-          <ChoiceField of={of} name="onset" label="It came" none="not said" options={ONSETS} />
-          <ChoiceField of={of} name="mechanism" label="By" none="not said" options={MECHANISMS} />
-          {of.typed.site && (
-            <ChoiceField
-              of={of}
-              name="side"
-              label="Side"
-              none="no side"
-              options={[
-                ["left", "left"],
-                ["right", "right"],
-              ]}
-            />
-          )}
-        </>
-      )}
+      {clinical && <Clinical of={of} templates={templates.data?.templates ?? []} />}
       {kind !== "new" && <TextField of={of} name="first_off" label="First day off" type="date" />}
       <TextField of={of} name="first_day" label="First day back" type="date" />
       <TextField of={of} name="target_day" label="Ready by (optional)" type="date" />
@@ -132,5 +98,49 @@ export function BeginReturn({ place }: { place: Place }) {
         </label>
       )}
     </Form>
+  );
+}
+
+interface ClinicalProps {
+  of: Sending<TypedReturn>;
+  templates: ReturnTemplate[];
+}
+
+/** What only a clinician says: by which stages, where it is, and how it came about. */
+function Clinical({ of, templates }: ClinicalProps) {
+  const refers = templates.find((one) => one.code === of.typed.template)?.refers;
+  return (
+    <>
+      <ChoiceField
+        of={of}
+        name="template"
+        label="Stages"
+        options={templates.map((one) => [
+          one.code,
+          `${one.name}${one.refers ? "" : `, ${one.stages} stages`}`,
+        ])}
+      />
+      {refers && (
+        <p className="over">
+          Nothing is laid out for this: refer. The local protocol comes first, and the day stays closed until
+          a clinician ends the plan.
+        </p>
+      )}
+      <ChoiceField of={of} name="site" label="Where" none="nowhere in particular" options={SITES} />
+      <ChoiceField of={of} name="onset" label="It came" none="not said" options={ONSETS} />
+      <ChoiceField of={of} name="mechanism" label="By" none="not said" options={MECHANISMS} />
+      {of.typed.site && (
+        <ChoiceField
+          of={of}
+          name="side"
+          label="Side"
+          none="no side"
+          options={[
+            ["left", "left"],
+            ["right", "right"],
+          ]}
+        />
+      )}
+    </>
   );
 }

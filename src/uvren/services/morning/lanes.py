@@ -20,13 +20,14 @@ from uvren.core.notices import KINDS, Cause, Needs, Notice, Strand, is_quiet, ne
 from uvren.core.reports import ITEM_NAMES
 from uvren.core.terms import EffortTerms
 from uvren.core.units.base import Region
+from uvren.services.day.bounds import bounded
 from uvren.services.day.day import Day, Part
 from uvren.services.day.desk import AHEAD_DAYS, SHOWN_DAYS, ChannelName, SquadDesk, name_of
 from uvren.services.day.kept import parts_on
 from uvren.services.day.limits import scope_words
 from uvren.services.day.strips import Strip, strips
 from uvren.services.day.told import CallSaid, call_said
-from uvren.services.morning.room import RoomSaid, bounded, rooms_said
+from uvren.services.morning.room import RoomSaid, rooms_said
 from uvren.services.morning.squads import SquadStory, squad_stories
 from uvren.store import queries
 from uvren.store.models import Squad

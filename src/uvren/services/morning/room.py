@@ -11,6 +11,7 @@ from uvren.core import words as say
 from uvren.core.audience import Audience
 from uvren.core.day import TITLES, Desk, Standing, Stands, Why, fitted
 from uvren.core.limits import Room, title_of
+from uvren.services.day.bounds import CLINICIAN, RETURN, bounded
 from uvren.services.day.desk import SquadDesk
 from uvren.services.day.strips import REASONS
 
@@ -50,14 +51,6 @@ def least(kept: Room, today: Room) -> Room:
     if today.load is None or (kept.load is not None and kept.load <= today.load):
         return kept if today.load is not None else today
     return today
-
-
-def bounded(room: Room, left: float, standing: Standing) -> Room:
-    """Room that ends with what a clinician leaves of the plan, ``left``, where that is less."""
-    if not standing.bounded or (room.load is not None and room.load <= left):
-        return room
-    by = RETURN if standing.why is Why.RETURN else CLINICIAN
-    return Room(left, (by,), room.load, room.binding)
 
 
 def room_said(
@@ -121,10 +114,6 @@ def resting_of(desk: Desk) -> list[str]:
             if not rule.floor:
                 said[row].append(f"the {rule.title.lower()} rests ({REASONS[str(reasons[row])]})")
     return [" and ".join(lines) for lines in said]
-
-
-# What binds where a clinician leaves part of the plan.
-CLINICIAN, RETURN = "clinician", "return"
 
 
 def _titles(keys: tuple[str, ...]) -> str:

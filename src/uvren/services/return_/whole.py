@@ -11,10 +11,10 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import Audience
-from uvren.core.returns import Climb, Evidence, Looks, judge, match_minutes, shortened, steepest, with_shares
+from uvren.core.returns import Climb, Evidence, Looks, judge
 from uvren.core.returns.clocks import CLOCKS, EVIDENCE
-from uvren.core.returns.fit import fit
 from uvren.core.returns.steps import LONG_DAYS
+from uvren.services.day.bounds import bounded
 from uvren.services.day.climbing import measured_on
 from uvren.services.day.day import Part
 from uvren.services.day.desk import SquadDesk
@@ -22,7 +22,7 @@ from uvren.services.day.kept import parts_on
 from uvren.services.day.reactions import backs, entered, evidence_of
 from uvren.services.day.returns import Returning, days_off, shares_of
 from uvren.services.errors import NotFound
-from uvren.services.return_.matches import MatchLoad, match_loads, matches_ahead, usual_minutes
+from uvren.services.return_.matches import MatchLoad, match_loads
 from uvren.services.return_.reading import (
     ReturnRow,
     StepWeek,
@@ -31,13 +31,12 @@ from uvren.services.return_.reading import (
     running,
     steps_of,
 )
+from uvren.services.return_.ways import Way, ways_of
 from uvren.store import queries
 from uvren.store.models import ReturnStep, Squad
 
 # Days before the break, and after the climb, that the picture has.
 BEFORE_DAYS, AFTER_DAYS = 28, 14
-# Matches that minutes are laid out for, and how long one is where nobody is known to have played.
-MOST_MATCHES, WHOLE_MATCH = 6, 60.0
 
 
 @dataclass(frozen=True)
@@ -109,36 +108,6 @@ class StageSaid:
     advice: str
     back_if: list[str]
     spans: list[StageSpan]
-
-
-@dataclass(frozen=True)
-class MatchMinutes:
-    session_id: str
-    name: str
-    day: date
-    minutes: float
-    whole: float
-
-
-@dataclass(frozen=True)
-class Way:
-    """A way to a date that does not fit: what it comes to, what it costs and who has to agree.
-
-    ``shares`` are the steps of a shortened climb, ``target`` the day of a later one, ``matches`` the minutes of part
-    of them. ``possible`` is false where there is no such way, and ``costs`` then says why.
-    """
-
-    kind: str
-    title: str
-    possible: bool
-    load: str
-    held: str
-    costs: str
-    needs: str
-    target: date | None
-    shares: list[float]
-    matches: list[MatchMinutes]
-    weeks: list[StepWeek]
 
 
 @dataclass(frozen=True)
@@ -278,7 +247,7 @@ class _Whole:
             effort_until=None if climb is None else _capped_until(climb),
             effort_cap=None if week is None else week.effort_cap,
             stage=self._stage(),
-            ways=self._ways(match),
+            ways=ways_of(self.db, self.squad, self.one, match, self.as_of),
             of_match=self._of_match(match),
             of_match_said=""
             if match is None
@@ -298,8 +267,9 @@ class _Whole:
 
     def _lane(self, climb: Climb, opened: SquadDesk) -> Lane:
         code = opened.channel.code
-        room = opened.desk.day_rooms[self.part.row].room.load
-        closed = self.part.standing.closed
+        row, standing = self.part.row, self.part.standing
+        closed = standing.no_more
+        room = bounded(opened.desk.day_rooms[row].room, float(opened.desk.plan_today[row]), standing).load
         return Lane(
             code=code,
             name=opened.channel.name,
@@ -376,85 +346,6 @@ class _Whole:
         if match is None:
             return ""
         return f"of a match of a {self.row.position} ({say.count(match.n, 'match', 'matches')} played)"
-
-    def _ways(self, match: MatchLoad | None) -> list[Way]:
-        climb, target = self.one.climb, self.plan.target_day
-        if climb is None or target is None or self.fit is None or self.fit.fits:
-            return []
-        return [self._later(climb, target), self._quicker(climb, target), self._in_part(climb, target, match)]
-
-    def _held(self, climb: Climb, day: date) -> str:
-        """What is held behind the rest, and how far it is on a day."""
-        held = [code for code, part in climb.terms.parts.items() if part.held]
-        names = {channel.code: channel.name for channel in self.channels}
-        said = [f"{names[code].lower()} {say.percent(climb.share_on(day, code) / 100)}" for code in held]
-        return ", ".join(said) or "nothing is held"
-
-    def _later(self, climb: Climb, target: date) -> Way:
-        assert self.fit is not None
-        ahead = matches_ahead(self.db, self.squad, target, self.fit.earliest + timedelta(days=21))
-        to = next((one.day for one in ahead if one.day >= self.fit.earliest), self.fit.earliest)
-        missed = [one.name for one in ahead if target <= one.day < to]
-        return Way(
-            kind="later",
-            title=f"Move to {say.day(to)}",
-            possible=True,
-            load=say.percent(climb.share_on(to, climb.terms.main) / 100),
-            held=self._held(climb, to),
-            costs=f"{say.listed(missed)} missed" if missed else "no match is missed",
-            needs="the coach’s agreement",
-            target=to,
-            shares=[],
-            matches=[],
-            weeks=steps_of(climb, climb.terms.main),
-        )
-
-    def _quicker(self, climb: Climb, target: date) -> Way:
-        steps = shortened(climb, target, self.plan.needed, self.as_of)
-        if steps is None:
-            return Way("quicker", "Shorten the climb", False, "", "", "The date is within the week now running.", "",
-                       None, [], [], [])  # fmt: skip
-        quick = with_shares(climb, steps, self.one.done, self.as_of)
-        before, after = (say.percent(steepest(one)) for one in (climb.terms.shares, steps))
-        return Way(
-            kind="quicker",
-            title="Shorten the climb",
-            possible=True,
-            load=say.percent(fit(quick, target, self.plan.needed).shares[climb.terms.main] / 100),
-            held=self._held(quick, target),
-            costs=f"a week up {after}, not {before}",
-            needs="a named person’s reason",
-            target=None,
-            shares=list(steps),
-            matches=[],
-            weeks=steps_of(quick, climb.terms.main),
-        )
-
-    def _in_part(self, climb: Climb, target: date, match: MatchLoad | None) -> Way:
-        ahead = matches_ahead(self.db, self.squad, target, climb.last + timedelta(days=21))[:MOST_MATCHES]
-        before = self.plan.first_off or self.plan.first_day
-        usual = usual_minutes(self.db, self.squad, self.plan.athlete_id, before)
-        rows = []
-        for one in ahead:
-            whole = min(usual or one.planned_minutes or WHOLE_MATCH, one.planned_minutes or WHOLE_MATCH)
-            load = 0.0 if match is None else match.loads.get(climb.terms.main, 0.0) * whole / match.minutes
-            rows.append(MatchMinutes(one.id, one.name, one.day, match_minutes(climb, one.day, whole, load),
-                                     round(whole)))  # fmt: skip
-        share = climb.share_on(target, climb.terms.main)
-        minutes = ", ".join(f"{one.minutes:g}" for one in rows)
-        return Way(
-            kind="part",
-            title="Part of the minutes",
-            possible=bool(rows),
-            load=say.percent(share / 100),
-            held=self._held(climb, target),
-            costs=f"{minutes} of {rows[0].whole:g} min" if rows else "No match is planned from then on.",
-            needs="the coach’s choice",
-            target=None,
-            shares=[],
-            matches=rows,
-            weeks=steps_of(climb, climb.terms.main),
-        )
 
     def _clocks(self) -> list[ClockSaid]:
         if self.plan.first_off is None or days_off(self.plan) < LONG_DAYS:
