@@ -48,7 +48,7 @@ export function ClimbPlot({ whole, all = false }: { whole: ReturnWhole; all?: bo
       role="img"
       aria-label={`${row.name}: ${row.short} ${row.said}`}
     >
-      <Dates x={x} today={whole.today} height={foot} />
+      <Dates x={x} today={nowShown(whole) ? whole.today : null} height={foot} />
       {row.first_off && <BreakShade whole={whole} x={x} height={foot} />}
       {whole.stage && <StageBand whole={whole} stage={whole.stage} x={x} y={rows.stage} />}
       {shown.map((lane, i) => {
@@ -61,12 +61,15 @@ export function ClimbPlot({ whole, all = false }: { whole: ReturnWhole; all?: bo
       {whole.open_play.length > 0 && <OpenPlay whole={whole} x={x} y={rows.open} />}
       {whole.effort_until && <Effort whole={whole} x={x} y={rows.effort} />}
       <Clocks whole={whole} x={x} places={rows.clocks} />
-      <path d={`M${x(whole.today)} 18V${foot}`} stroke={colour.ink} strokeWidth="1.2" />
+      {nowShown(whole) && <path d={`M${x(whole.today)} 18V${foot}`} stroke={colour.ink} strokeWidth="1.2" />}
     </svg>
   );
 }
 
-function Dates({ x, today, height }: { x: ClimbScale; today: string; height: number }) {
+/** Whether today is among the days shown: a break still to come may be far away. */
+const nowShown = (whole: ReturnWhole) => whole.from_day <= whole.today && whole.today <= whole.to_day;
+
+function Dates({ x, today, height }: { x: ClimbScale; today: string | null; height: number }) {
   return (
     <g>
       {x.wider && (
@@ -77,16 +80,18 @@ function Dates({ x, today, height }: { x: ClimbScale; today: string; height: num
       {climbDates(x, x.wider ? LEFT + 40 : LEFT).map((day) => (
         <g key={day}>
           <path d={`M${x(day)} 18V${height}`} stroke={colour.ruleSoft} />
-          {Math.abs(x(day) - x(today)) > 34 && (
+          {(today === null || Math.abs(x(day) - x(today)) > 34) && (
             <Words x={x(day)} y="11" textAnchor="middle">
               {dayAndMonth(day)}
             </Words>
           )}
         </g>
       ))}
-      <Words x={x(today)} y="11" textAnchor="middle" size="small" strong fill={colour.ink}>
-        now
-      </Words>
+      {today !== null && (
+        <Words x={x(today)} y="11" textAnchor="middle" size="small" strong fill={colour.ink}>
+          now
+        </Words>
+      )}
     </g>
   );
 }

@@ -1,4 +1,3 @@
-import { plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
 import { ClimbSteps } from "./ClimbSteps";
 import { climbPath, climbScale } from "./climbScale";
@@ -33,14 +32,15 @@ export function ClimbStrip({ climb, from, to, today, label, width = 264, height 
   const { target, reached } = climb;
   const done = climb.measured.slice(0, Math.max(0, climb.measured.length - 1));
   const last = done.at(-1);
+  const now = from <= today && today <= to;
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="climb-strip" role="img" aria-label={label}>
       {climb.first_off && <Break x={x} first={climb.first_off} back={climb.first_day} height={height} />}
       <path d={`M0 ${y(100)}H${width}`} stroke={colour.quiet} strokeDasharray="2 3" />
       <ClimbSteps weeks={climb.weeks} x={x} y={y} today={today} end={to} />
       <path d={climbPath(done, climb.from_day, x, y)} fill="none" stroke={colour.kelp} strokeWidth="1.8" />
-      <path d={`M${x(today)} 0V${height}`} stroke={colour.ink} strokeWidth="1.2" />
-      {last != null && <circle cx={x(today)} cy={y(last)} r="2.6" fill={colour.kelp} />}
+      {now && <path d={`M${x(today)} 0V${height}`} stroke={colour.ink} strokeWidth="1.2" />}
+      {now && last != null && <circle cx={x(today)} cy={y(last)} r="2.6" fill={colour.kelp} />}
       {target && <Missing x={x(target)} top={y(100)} from={y(reached ?? 100)} bottom={height} />}
     </svg>
   );
@@ -58,7 +58,7 @@ function Break({
   back: string;
   height: number;
 }) {
-  const [left, right] = [x(first), x(plusDays(back, 0))];
+  const [left, right] = [x(first), x(back)];
   if (right <= left) return null;
   return (
     <>

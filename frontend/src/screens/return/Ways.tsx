@@ -59,8 +59,8 @@ function Small({ whole, way }: { whole: ReturnWhole; way: ReturnWay }) {
   return (
     <ClimbStrip
       climb={climb}
-      from={plusDays(whole.today, -21)}
-      to={plusDays(whole.today, 56)}
+      from={plusDays(whole.row.first_day, -14)}
+      to={whole.to_day}
       today={whole.today}
       label={`${way.title}: ${way.load}`}
       width={180}
