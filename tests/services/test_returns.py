@@ -11,19 +11,20 @@ from uvren.core.body import Pain, Side, Site
 from uvren.core.day import Stands, Why
 from uvren.core.reports import ReportKind
 from uvren.core.returns import School
+from uvren.services.day.day import Part
 from uvren.services.day.kept import parts_on
 from uvren.services.errors import Invalid, NotAllowed, NotFound, Stale
 from uvren.services.morning import read_morning
 from uvren.services.morning.own_today import own_today
 from uvren.services.morning.sheet import read_sheet
 from uvren.services.reports import Told, give
-from uvren.services.return_ import plans, reading, whole
+from uvren.services.return_ import plans, reading, rest_trials, whole
 from uvren.services.return_.plans import By, Changed, NewPlan, SquadBreak
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.stamp import Stamp
 from uvren.services.versions import WHATEVER
 from uvren.services.week.reading import Changes, open_week
-from uvren.store.models import ReturnEvent, ReturnKind, ReturnPlan, ReturnStep
+from uvren.store.models import Channel, ReturnEvent, ReturnKind, ReturnPlan, ReturnStep
 from uvren.store.types import new_ulid
 
 OFF = TODAY - timedelta(days=14)
@@ -445,3 +446,31 @@ def test_room_is_the_same_on_return_as_on_the_morning_where_a_stage_leaves_part_
     assert shown(db, squad, plan).lanes[0].room == 90.0
     plans.move(db, squad.squad, plan.id, 1, "", by, version=WHATEVER)
     assert shown(db, squad, plan).lanes[0].room == 0.0
+
+
+def test_one_kind_of_work_that_was_left_out_is_found_while_the_others_went_on(db, squad, by, monkeypatch):
+    """The main channel goes on; on a second one of the same sessions there was nothing for three weeks."""
+    day = part_of(db, squad).day
+    main = day.main
+    load = main.desk.done.load.copy()
+    load[0, -30:] = 0.0
+    throws = replace(main, channel=Channel(code="throws", name="Throws", is_main=False),
+                     desk=replace(main.desk, main=False, done=replace(main.desk.done, load=load)))  # fmt: skip
+    both = replace(day, desks=[main, throws], found=[*day.found, *day.found])
+    monkeypatch.setattr(reading, "parts_on", lambda *_: {
+        member.athlete_id: Part(both, row) for row, member in enumerate(both.members)
+    })  # fmt: skip
+    (found,) = read(db, squad).breaks
+    assert (found.name, found.channel, found.back) == ("A", "Throws", None)
+    assert found.said.startswith("no throws for 2")
+
+
+def test_a_rest_trial_stands_in_the_list_and_is_judged_on_its_day(db, squad, by):
+    how = {"stamp": by.stamp, "today": TODAY - timedelta(days=7)}
+    rest_trials.start(db, squad.squad, squad.athletes[0], TODAY - timedelta(days=7), 7, **how)
+    (row,) = read(db, squad).trials
+    assert (row.name, row.day, row.days, row.judge) == ("A", 7, 7, True)
+    assert read(db, squad, day=TODAY - timedelta(days=4)).trials[0].judge is False
+    assert read(db, squad, audiences=LEAST).trials == []
+    rest_trials.judge(db, squad.squad, squad.athletes[0], True, stamp=by.stamp, today=TODAY)
+    assert read(db, squad).trials == []

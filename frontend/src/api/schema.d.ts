@@ -9092,13 +9092,15 @@ export interface components {
         ReturnsOut: components["schemas"]["ReturnsOut.Returns"];
         /**
          * BreakRow
-         * @description A break without a plan: somebody who had no work, or hardly any.
+         * @description A break without a plan: somebody who had no work, or hardly any; of one ``channel`` alone, or (empty) of all.
          */
         "ReturnsOut.BreakRow": {
             /** Athlete Id */
             athlete_id: number;
             /** Back */
             back: string | null;
+            /** Channel */
+            channel: string;
             /** Days */
             days: number;
             /**

@@ -57,3 +57,9 @@ def test_hardly_any_work_needs_two_weeks_four_weeks_before_and_every_rating():
 def test_each_row_has_its_own():
     of = np.array([[*work(20), *[0] * 8], [*work(28)]], dtype=float)
     assert [one.row for one in breaks(DailyLoads(FIRST, of, np.array([0, 0])))] == [0]
+
+
+def test_how_long_it_takes_to_be_a_break_can_be_said():
+    of = loads(*work(20), *[0] * 10)
+    assert breaks(of, least=21) == []
+    assert breaks(of, least=10) == [Break(0, day(20), None, 10)]

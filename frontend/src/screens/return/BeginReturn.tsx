@@ -16,12 +16,12 @@ export function BeginReturn({ place }: { place: Place }) {
   const clinician = place.may("edit_clinical");
   const { athletes } = usePeople(place);
   const templates = useQuery({ ...returnTemplatesQuery(slug), enabled: clinician });
-  const leave = { begin: null, who: null, off: null, back: null };
+  const leave = { begin: null, who: null, off: null, back: null, from: null };
   const running = useRef<string>(undefined);
   const of: Sending<TypedReturn> = useSending<TypedReturn, { id: string }>({
     start: {
       athlete_id: place.get("who") ?? "",
-      kind: clinician ? "injury" : "layoff",
+      kind: clinician && place.get("from") !== "rest" ? "injury" : "layoff",
       template: "blank",
       site: "",
       side: "",

@@ -1,9 +1,9 @@
-import { Link } from "react-router";
 import type { ReturnRow, Returns } from "../../api/client";
 import { ClimbStrip } from "../../charts/ClimbStrip";
 import { mediumDay, shortDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { type Grouped, grouped, STATES } from "./returnStates";
+import { Trials } from "./Trials";
 
 interface Props {
   place: Place;
@@ -88,30 +88,6 @@ function Row({ group, returns, chosen, onChoose }: { group: Grouped } & Omit<Pro
   );
 }
 
-/** Trials of rest, and how they fork. */
-function Trials({ place, returns }: { place: Place; returns: Returns }) {
-  if (returns.trials.length === 0) return null;
-  return (
-    <section>
-      <h2>
-        Rest trial <span className="quiet">{returns.trials.length}</span>
-      </h2>
-      {returns.trials.map((one) => (
-        <p key={one.athlete_id}>
-          <Link className="text-button" to={place.to("/morning", { athlete: String(one.athlete_id) })}>
-            {one.name}
-          </Link>{" "}
-          <span className="quiet">
-            {one.position} · day {one.day} of {one.days}
-          </span>
-          <br />
-          {one.said} Better: a light start, steps up. Not better: still off, and referred.
-        </p>
-      ))}
-    </section>
-  );
-}
-
 /** Breaks that nobody has planned a way back from. */
 function Breaks({ place, returns }: { place: Place; returns: Returns }) {
   if (returns.breaks.length === 0) return null;
@@ -121,11 +97,11 @@ function Breaks({ place, returns }: { place: Place; returns: Returns }) {
         Without a plan <span className="quiet">{returns.breaks.length}</span>
       </h2>
       {returns.breaks.map((one) => (
-        <p key={one.athlete_id}>
+        <p key={`${one.athlete_id} ${one.channel}`}>
           <b>{one.name}</b> <span className="quiet">{one.position}</span>
           <br />
           {one.said}{" "}
-          {place.may("plan_returns") && (
+          {place.may("plan_returns") && one.channel === "" && (
             <button
               type="button"
               className="text-button"

@@ -14,6 +14,8 @@ from uvren.core.windows import run_length
 # A week under this part of the usual one is hardly any work; for so many days it is a break.
 LITTLE, LITTLE_DAYS = 0.25, 14
 USUAL_DAYS = 28
+# One kind of work is left out for longer before anybody has to climb back to it.
+OWN_DAYS = 21
 
 
 @dataclass(frozen=True)
@@ -30,7 +32,7 @@ class Break:
     little: bool = False
 
 
-def breaks(loads: DailyLoads, *, within: int = 28) -> list[Break]:
+def breaks(loads: DailyLoads, *, within: int = 28, least: int = LEAST_DAYS) -> list[Break]:
     """The last break of each row that lasts, or ended within so many days before the last day; none counts twice.
 
     Parameters
@@ -39,19 +41,21 @@ def breaks(loads: DailyLoads, *, within: int = 28) -> list[Break]:
         Its last day is the one it is asked on. A missing rating is work that was done: it ends a break.
     within : int
         Days back in which a break must have ended.
+    least : int
+        Days without work from which it is one. Of hardly any work it is two weeks, whatever this says.
     """
     out = []
     for row in range(loads.load.shape[0]):
-        found = _without(loads, row, within) or _with_little(loads, row)
+        found = _without(loads, row, within, least) or _with_little(loads, row)
         if found is not None:
             out.append(found)
     return out
 
 
-def _without(loads: DailyLoads, row: int, within: int) -> Break | None:
+def _without(loads: DailyLoads, row: int, within: int, least: int) -> Break | None:
     off = (loads.values[row] == 0) & loads.known[row]
     run = run_length(off[None, :])[0]
-    long = np.flatnonzero(run >= LEAST_DAYS)
+    long = np.flatnonzero(run >= least)
     if not long.size:
         return None
     end, last = int(long[-1]), loads.days - 1

@@ -14,6 +14,8 @@ from uvren.core.audience import Audience
 from uvren.core.fatigue import RestTrial as TrialRule
 from uvren.core.fatigue import Trial
 from uvren.core.returns import Break, Climb, Fit, breaks, fit
+from uvren.core.returns.breaks import OWN_DAYS
+from uvren.core.returns.steps import LEAST_DAYS
 from uvren.services.day.climbing import measured_on
 from uvren.services.day.day import Part
 from uvren.services.day.kept import parts_on
@@ -21,6 +23,7 @@ from uvren.services.day.reactions import backs, evidence_of
 from uvren.services.day.returns import Returning, read_returning, told_on
 from uvren.store import queries
 from uvren.store.models import ReturnKind, Squad
+from uvren.store.queries.squad import Member
 
 # Days around today that the list shows.
 BACK_DAYS, AHEAD_DAYS = 42, 63
@@ -95,7 +98,7 @@ class TrialRow:
 
 @dataclass(frozen=True)
 class BreakRow:
-    """A break without a plan: somebody who had no work, or hardly any."""
+    """A break without a plan: somebody who had no work, or hardly any; of one ``channel`` alone, or (empty) of all."""
 
     athlete_id: int
     name: str
@@ -104,6 +107,7 @@ class BreakRow:
     back: date | None
     days: int
     said: str
+    channel: str
 
 
 @dataclass(frozen=True)
@@ -253,23 +257,33 @@ def _trials(db: DbSession, squad: Squad, as_of: date, parts: Mapping[int, Part])
 
 def _breaks(parts: Mapping[int, Part], planned: Set[int], as_of: date) -> list[BreakRow]:
     """Breaks of those who have no plan, found in what is recorded through yesterday."""
-    out = []
-    days = {id(part.day): part.day for part in parts.values()}
-    for day in days.values():
-        desk = day.main.desk
-        if desk.today == 0:
-            continue
-        for one in breaks(desk.done.through(as_of - timedelta(days=1))):
-            member = day.members[one.row]
-            part = parts.get(member.athlete_id)
-            if part is not None and part.day is day and member.athlete_id not in planned:
-                out.append(BreakRow(member.athlete_id, member.name, member.position, one.first, one.back, one.days,
-                                    _break_said(one)))  # fmt: skip
-    return sorted(out, key=lambda one: one.name)
+    out: list[BreakRow] = []
+    for day in {id(part.day): part.day for part in parts.values()}.values():
+        mine = {
+            part.row: member
+            for member in day.members
+            if (part := parts.get(member.athlete_id)) and part.day is day and member.athlete_id not in planned
+        }
+        off: set[int] = set()
+        for opened in day.desks:
+            if opened.desk.today == 0:
+                continue
+            done, main = opened.desk.done.through(as_of - timedelta(days=1)), opened.channel.is_main
+            for one in breaks(done, least=LEAST_DAYS if main else OWN_DAYS):
+                # Of one kind of work alone a break is told while it lasts, and where all the others went on.
+                if one.row in mine and one.row not in off and (main or (one.back is None and not one.little)):
+                    out.append(_break_row(mine[one.row], one, "" if main else opened.channel.name))
+                    off |= {one.row} if main else set()
+    return sorted(out, key=lambda one: (one.name, one.channel))
 
 
-def _break_said(one: Break) -> str:
-    what = "hardly any work" if one.little else "no work"
+def _break_row(member: Member, one: Break, channel: str) -> BreakRow:
+    return BreakRow(member.athlete_id, member.name, member.position, one.first, one.back, one.days,
+                    _break_said(one, channel.lower()), channel)  # fmt: skip
+
+
+def _break_said(one: Break, channel: str = "") -> str:
+    what = "hardly any work" if one.little else f"no {channel or 'work'}"
     since = f"{what} for {say.count(one.days, 'day')} from {say.day(one.first)}"
     return f"{since}; back since {say.day(one.back)}." if one.back else f"{since}."
 
