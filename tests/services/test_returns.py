@@ -136,7 +136,7 @@ def test_a_week_that_was_not_kept_is_held_and_says_so(db, squad, by):
     rested(db, squad, first=first - timedelta(days=21), last=first)
     # Half a week of work where the step asks for 900: enough. Two days of it: not.
     rested(db, squad, first=first + timedelta(days=2), last=TODAY)
-    plan = begun(db, squad, by, first_off=first - timedelta(days=21), first_day=first)
+    plan = begun(db, squad, replace(by, today=first), first_off=first - timedelta(days=21), first_day=first)
     assert [(one.share, one.again) for one in shown(db, squad, plan).row.weeks] == [
         (50, False), (50, True), (70, False), (100, False),
     ]  # fmt: skip
@@ -474,3 +474,18 @@ def test_a_rest_trial_stands_in_the_list_and_is_judged_on_its_day(db, squad, by)
     assert read(db, squad, audiences=LEAST).trials == []
     rest_trials.judge(db, squad.squad, squad.athletes[0], True, stamp=by.stamp, today=TODAY)
     assert read(db, squad).trials == []
+
+
+def test_days_before_a_plan_was_made_stay_as_they_were(db, squad, by):
+    rested(db, squad)
+    before = TODAY - timedelta(days=3)
+    stood = read_morning(db, squad.squad, before, TODAY, squad.athletes[0])[0].lanes[0]
+    plan = begun(db, squad, by, first_day=TODAY - timedelta(days=7), first_off=OFF)
+    lane = read_morning(db, squad.squad, before, TODAY, squad.athletes[0])[0].lanes[0]
+    assert (lane.room, lane.gate, lane.notices) == (stood.room, stood.gate, stood.notices)
+    assert (read(db, squad, day=before).rows, len(read(db, squad).rows)) == ([], 1)
+    # A break still to come is in the list from the day on which it was planned.
+    plans.end(db, squad.squad, plan.id, "", by)
+    begun(db, squad, by, first_off=TODAY + timedelta(days=20), first_day=TODAY + timedelta(days=48))
+    assert read(db, squad, day=before).rows == []
+    assert [one.state for one in read(db, squad).rows] == [reading.State.AHEAD]

@@ -54,9 +54,14 @@ class Returning:
         """The first day that the plan is about."""
         return self.plan.first_off or self.plan.first_day
 
+    @property
+    def made_on(self) -> date:
+        """The day on which it was made: those before it stay as they were."""
+        return next((one.day for one in self.events if one.step is ReturnStep.BEGUN), self.begins)
+
     def runs_on(self, day: date) -> bool:
         """Whether the plan says anything of a day."""
-        if day < self.begins or (self.plan.ended_on is not None and day >= self.plan.ended_on):
+        if day < max(self.begins, self.made_on) or (self.plan.ended_on is not None and day >= self.plan.ended_on):
             return False
         climbing = self.climb is None or day <= self.climb.last
         return climbing or day < self.plan.first_day or bool(self.stages)
@@ -250,13 +255,15 @@ def limits_of(
         if one.climb is None or channel.code not in one.climb.terms.parts:
             continue
         for week in one.climb.weeks:
+            if week.last < one.made_on:
+                continue
             begin = (week.first - first).days
             days = int(active[row_of[athlete], max(begin, 0) : max(begin + 7, 0)].sum())
             most = {
                 ReturnWeek.code: one.climb.load_in(week, channel.code),
                 ReturnDay.code: one.climb.day_in(week, channel.code, days),
             }
-            out += [(_limit(one.plan, channel, week, rule, value), _by(one.plan)) for rule, value in most.items()]
+            out += [(_limit(one, channel, week, rule, value), _by(one.plan)) for rule, value in most.items()]
     return out
 
 
@@ -264,7 +271,8 @@ def _by(plan: ReturnPlan) -> str:
     return plan.maker.name if plan.maker else ""
 
 
-def _limit(plan: ReturnPlan, channel: Channel, week: ClimbWeek, rule: str, value: float) -> Limit:
+def _limit(one: Returning, channel: Channel, week: ClimbWeek, rule: str, value: float) -> Limit:
+    plan = one.plan
     highest = WeekCap.highest if rule == ReturnWeek.code else DayCap.highest
     return Limit(
         id=f"{plan.id}:{channel.code}:{rule}:{week.first}",
@@ -277,7 +285,7 @@ def _limit(plan: ReturnPlan, channel: Channel, week: ClimbWeek, rule: str, value
         scope=Scope.ATHLETE,
         position=None,
         athlete_id=plan.athlete_id,
-        from_day=week.first,
+        from_day=max(week.first, one.made_on),
         to_day=min(week.last, plan.ended_on - timedelta(days=1)) if plan.ended_on else week.last,
         source=ReturnWeek.source,
         reason="Plan to come back",
@@ -296,7 +304,7 @@ def rest(
     away = np.zeros(laid.who[0].shape, dtype=bool)
     for athlete, one in returning.items():
         if one.climb is not None:
-            begin, end = ((day - first).days for day in (one.plan.first_day, one.climb.last))
+            begin, end = ((day - first).days for day in (max(one.plan.first_day, one.made_on), one.climb.last))
             if one.plan.ended_on is not None:
                 end = min(end, (one.plan.ended_on - first).days - 1)
             away[row_of[athlete], max(begin, 0) : max(end + 1, 0)] = True

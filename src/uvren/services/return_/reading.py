@@ -129,7 +129,7 @@ def running(db: DbSession, squad: Squad, as_of: date, today: date) -> dict[int, 
     members = queries.squad.members(db, squad.id, as_of)
     last = as_of + timedelta(days=400)
     found = read_returning(db, squad, members, as_of, last, min(as_of, today))
-    return {athlete: one for athlete, one in found.items() if one.runs_on(as_of) or one.begins > as_of}
+    return {athlete: one for athlete, one in found.items() if one.runs_on(as_of) or one.begins > as_of >= one.made_on}
 
 
 def read_returns(db: DbSession, squad: Squad, as_of: date, today: date, audiences: Set[Audience]) -> Returns:
