@@ -489,3 +489,22 @@ def test_days_before_a_plan_was_made_stay_as_they_were(db, squad, by):
     begun(db, squad, by, first_off=TODAY + timedelta(days=20), first_day=TODAY + timedelta(days=48))
     assert read(db, squad, day=before).rows == []
     assert [one.state for one in read(db, squad).rows] == [reading.State.AHEAD]
+
+
+def test_nobody_ends_a_clinicians_plan_by_putting_another_in_its_place(db, squad, by):
+    plan = hurt(db, squad, by)
+    staff = replace(by, clinician=False)
+    with pytest.raises(NotAllowed, match="ended by a clinician"):
+        begun(db, squad, staff, replaces=plan.id)
+    with pytest.raises(NotAllowed, match="ended by a clinician"):
+        plans.end(db, squad.squad, plan.id, "", staff)
+    assert plan.ended_on is None
+
+
+def test_a_climb_that_is_over_stands_in_nobodys_way(db, squad, by):
+    first = TODAY - timedelta(days=22)
+    early = replace(by, today=first)
+    begun(db, squad, early, first_day=first, first_off=first - timedelta(days=8), usual=100.0)
+    # Two weeks of it, long gone: the next break has a plan of its own.
+    assert read(db, squad).rows == []
+    assert begun(db, squad, by).first_day == TODAY

@@ -17,6 +17,7 @@ from uvren.core.returns.stages import as_data, read_stages
 from uvren.services.club import audit
 from uvren.services.day.returns import days_off, terms_of
 from uvren.services.errors import Invalid, NotAllowed, NotFound
+from uvren.services.return_.reading import running
 from uvren.services.return_.usual import usual_week
 from uvren.services.return_.whole import unmet
 from uvren.services.stamp import Stamp
@@ -69,18 +70,20 @@ class NewPlan:
 def begin(db: DbSession, squad: Squad, new: NewPlan, by: By) -> ReturnPlan:
     """Begin a plan; the same begun twice is one. Does not commit. Raises Invalid, NotAllowed or NotFound."""
     member, template = _checked(db, squad, new, by)
-    running = _running(db, squad, new.athlete_id)
-    if running is not None and _says_the_same(running, new):
-        return running
-    if running is not None and running.id != new.replaces:
+    stands = _running(db, squad, new.athlete_id, by.today)
+    if stands is not None and _says_the_same(stands, new):
+        return stands
+    if stands is not None and stands.id != new.replaces:
         raise Invalid(
-            f"There is a plan to come back already, from {say.day(running.first_day)}. End it, or let this one take "
+            f"There is a plan to come back already, from {say.day(stands.first_day)}. End it, or let this one take "
             "its place.",
             field="athlete_id",
-            extra={"running": running.id},
+            extra={"running": stands.id},
         )
+    if stands is not None:
+        _may_end(stands, by)
     usual = usual_week(db, squad, member, new.first_off, new.first_day, template, by.today, new.usual,
-                       None if running is None else running.parts)  # fmt: skip
+                       None if stands is None else stands.parts)  # fmt: skip
     # A climb without stages is for whoever was not hurt.
     stages = as_data(template.stages) if new.kind in CLINICAL_KINDS else []
     if not 1 <= new.stage <= max(len(stages), 1):
@@ -93,8 +96,8 @@ def begin(db: DbSession, squad: Squad, new: NewPlan, by: By) -> ReturnPlan:
         school=new.school.value, shares=None, parts=usual.parts, days_a_week=usual.days_a_week, stages=stages,
         stage=new.stage if stages else 0, stage_since=by.today, made_by=by.stamp.by, made_at=by.stamp.now,
     )  # fmt: skip
-    if running is not None:
-        _end(db, running, "another plan takes its place", by)
+    if stands is not None:
+        _end(db, stands, "another plan takes its place", by)
     db.add(made)
     db.flush()
     _note(db, made, ReturnStep.BEGUN, by, stage=made.stage, words=_missing(usual.missing))
@@ -139,9 +142,10 @@ def _checked(db: DbSession, squad: Squad, new: NewPlan, by: By) -> tuple[Member,
         raise Invalid(str(error), field=error.field) from error
 
 
-def _running(db: DbSession, squad: Squad, athlete_id: int) -> ReturnPlan | None:
-    plans = queries.return_.return_plans_of(db, squad.id, athlete_id)
-    return next((one for one in reversed(plans) if one.ended_on is None), None)
+def _running(db: DbSession, squad: Squad, athlete_id: int, today: date) -> ReturnPlan | None:
+    """The plan of an athlete that runs, or is still to come; one whose climb is over stands in nobody's way."""
+    found = running(db, squad, today, today).get(athlete_id)
+    return None if found is None else found.plan
 
 
 def _says_the_same(plan: ReturnPlan, new: NewPlan) -> bool:
@@ -165,8 +169,9 @@ def begin_for_all(db: DbSession, squad: Squad, wanted: SquadBreak, by: By) -> tu
     Does not commit. Raises Invalid or NotAllowed.
     """
     made, left = [], []
+    there = running(db, squad, by.today, by.today)
     for member in queries.squad.members(db, squad.id, by.today):
-        if _running(db, squad, member.athlete_id) is not None:
+        if member.athlete_id in there:
             left.append(member.name)
             continue
         new = NewPlan(member.athlete_id, ReturnKind.LAYOFF, wanted.first_day, wanted.first_off,
@@ -345,12 +350,16 @@ def end(db: DbSession, squad: Squad, name: str, words: str, by: By) -> ReturnPla
     plan = find(db, squad, name)
     if plan.ended_on is not None:
         return plan
+    _may_end(plan, by)
+    _end(db, plan, words, by)
+    return plan
+
+
+def _may_end(plan: ReturnPlan, by: By) -> None:
     if plan.kind in CLINICAL_KINDS and not by.clinician:
         raise NotAllowed("A return from injury or illness is ended by a clinician.")
     if not (by.clinician or by.plans):
         raise NotAllowed("A plan to come back is ended by clinicians and performance staff.")
-    _end(db, plan, words, by)
-    return plan
 
 
 def _end(db: DbSession, plan: ReturnPlan, words: str, by: By) -> None:

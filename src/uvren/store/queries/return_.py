@@ -192,12 +192,6 @@ def return_plan(db: DbSession, squad_id: int, name: str) -> ReturnPlan | None:
     return db.scalars(wanted.with_for_update().execution_options(populate_existing=True)).one_or_none()
 
 
-def return_plans_of(db: DbSession, squad_id: int, athlete_id: int) -> list[ReturnPlan]:
-    """Every plan of an athlete in a squad, the last one made last."""
-    wanted = select(ReturnPlan).where(ReturnPlan.squad_id == squad_id, ReturnPlan.athlete_id == athlete_id)
-    return list(db.scalars(wanted.order_by(ReturnPlan.made_at, ReturnPlan.id)))
-
-
 def return_events(db: DbSession, plans: Collection[str]) -> list[ReturnEvent]:
     """What happened to plans, in order, what was taken back left out."""
     if not plans:
