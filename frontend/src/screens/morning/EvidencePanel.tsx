@@ -60,6 +60,14 @@ export const EvidencePanel = memo(function EvidencePanel(props: EvidencePanelPro
         >
           Whole picture
         </Link>
+        {lane.notices.some(({ code }) => code === "coming_back") && (
+          <Link
+            className="text-button whole-picture"
+            to={place.to("/return", { athlete: String(lane.athlete_id) })}
+          >
+            Way back
+          </Link>
+        )}
         {room.closed ? (
           <>
             Room is <b>closed</b> today: {room.words}.

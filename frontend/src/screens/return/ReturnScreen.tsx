@@ -57,7 +57,7 @@ export default function ReturnScreen({ place }: { place: Place }) {
 
 function Desk({ place, returns }: { place: Place; returns: Returns }) {
   const { rows } = returns;
-  const chosen = chosenOf(rows, place.get("plan"));
+  const chosen = chosenOf(rows, place.get("plan"), place.get("athlete"));
   const begin = place.get("begin");
   const choose = (plan: string | undefined) => plan && place.set({ plan, begin: null }, true);
   useKeys({

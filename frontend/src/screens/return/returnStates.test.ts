@@ -17,6 +17,9 @@ test("what the address names is chosen, else the first; the keys stay within the
   const rows = [row("a"), row("b")];
   expect(chosenOf(rows, "b")).toBe(rows[1]);
   expect(chosenOf(rows, "gone")).toBe(rows[0]);
+  const named = [row("a"), { ...row("b"), athlete_id: 7 }];
+  expect(chosenOf(named, null, "7")).toBe(named[1]);
+  expect(chosenOf(named, "a", "7")).toBe(named[0]);
   expect(chosenOf([], null)).toBeUndefined();
   expect(beside(rows, rows[0], 1)).toBe(rows[1]);
   expect(beside(rows, rows[1], 1)).toBe(rows[1]);

@@ -26,9 +26,17 @@ export function grouped(rows: ReturnRow[]): Grouped[] {
   );
 }
 
-/** The one that is chosen: as the address says, else the first. */
-export function chosenOf(rows: ReturnRow[], asked: string | null): ReturnRow | undefined {
-  return rows.find((row) => row.plan_id === asked) ?? rows[0];
+/** The one that is chosen: the plan or the athlete that the address says, else the first. */
+export function chosenOf(
+  rows: ReturnRow[],
+  plan: string | null,
+  athlete: string | null = null,
+): ReturnRow | undefined {
+  return (
+    rows.find((row) => row.plan_id === plan) ??
+    rows.find((row) => String(row.athlete_id) === athlete) ??
+    rows[0]
+  );
 }
 
 /** The next one, or the one before; the same at either end. */
