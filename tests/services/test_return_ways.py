@@ -112,6 +112,9 @@ def test_a_later_date_is_the_first_match_that_can_be_met_or_the_first_day(db, sq
     met = match(db, squad, TODAY + timedelta(days=17))
     later = ways(db, squad, plan)[0]
     assert (later.target, later.costs) == (met.day, f"{missed.name} missed")
+    # One on the very day that would do is met.
+    sooner = match(db, squad, TODAY + timedelta(days=14))
+    assert ways(db, squad, plan)[0].target == sooner.day
 
 
 # The usual week.

@@ -19,12 +19,13 @@ from uvren.services.morning.own_today import own_today
 from uvren.services.morning.sheet import read_sheet
 from uvren.services.reports import Told, give
 from uvren.services.return_ import plans, reading, rest_trials, whole
+from uvren.services.return_.clinical import NewRestriction, restrict
 from uvren.services.return_.plans import By, Changed, NewPlan, SquadBreak
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.stamp import Stamp
 from uvren.services.versions import WHATEVER
 from uvren.services.week.reading import Changes, open_week
-from uvren.store.models import Channel, ReturnEvent, ReturnKind, ReturnPlan, ReturnStep
+from uvren.store.models import Availability, Channel, ReturnEvent, ReturnKind, ReturnPlan, ReturnStep
 from uvren.store.types import new_ulid
 
 OFF = TODAY - timedelta(days=14)
@@ -508,3 +509,41 @@ def test_a_climb_that_is_over_stands_in_nobodys_way(db, squad, by):
     # Two weeks of it, long gone: the next break has a plan of its own.
     assert read(db, squad).rows == []
     assert begun(db, squad, by).first_day == TODAY
+
+
+def limits_on(db, squad, key, i=0):
+    """The values of a limit for somebody over the planned days, and today's column."""
+    part = part_of(db, squad, i)
+    rule = next(one for one in part.day.main.desk.hard if one.key.startswith(key))
+    return rule.value[part.row], part.day.main.desk.today
+
+
+def test_what_rests_on_the_way_back_speaks_again_the_day_after_the_climb(db, squad, by):
+    first = TODAY - timedelta(days=13)
+    begun(db, squad, replace(by, today=first), first_day=first, first_off=first - timedelta(days=8))
+    # Two weeks of it: today is the last day.
+    ratio, today = limits_on(db, squad, "ratio_ceiling")
+    week, _ = limits_on(db, squad, "return_week")
+    assert (ratio[today] != ratio[today], ratio[today + 1]) == (True, 1.3)
+    assert (week[today], week[today + 1] != week[today + 1]) == (1800.0, True)
+
+
+def test_the_limits_of_a_plan_begin_on_the_day_it_was_made(db, squad, by):
+    rested(db, squad)
+    begun(db, squad, by, first_day=TODAY - timedelta(days=3), first_off=OFF)
+    week, today = limits_on(db, squad, "return_week")
+    assert (week[today - 1] != week[today - 1], week[today] == week[today]) == (True, True)
+    ratio, _ = limits_on(db, squad, "ratio_ceiling")
+    assert (ratio[today - 1], ratio[today] != ratio[today]) == (1.3, True)
+
+
+def test_a_clinicians_word_and_a_plan_hold_together(db, squad, by):
+    rested(db, squad)
+    begun(db, squad, by)
+    new = NewRestriction(squad.athletes[0], Availability.LIMITED, "no duels", "", TODAY, None, 0.5, 8.0)
+    restrict(db, squad.squad, new, stamp=by.stamp, today=TODAY)
+    lane = read_morning(db, squad.squad, TODAY, TODAY, squad.athletes[0])[0].lanes[0]
+    for said in ("half the minutes", "no duels", "effort at most 7", "open play a quarter at most"):
+        assert said in lane.gate
+        assert said in ", ".join(part_of(db, squad).standing.changes(60))
+    assert part_of(db, squad).standing.why is Why.CLINICIAN
