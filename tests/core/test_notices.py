@@ -160,6 +160,11 @@ def test_one_session_too_long_for_several_is_one_story_with_its_smallest_change(
     assert two.sentence("match", names).endswith("15 min less clears them all.")
     # To the minute, where five are five.
     assert smallest_cut(np.array([25.0, 25.0]), np.full(2, 5.0), np.full(2, 65.0)).minutes == 5
+    # Who is planned for 40 of 65 minutes has less only once the session is shorter than that.
+    part = smallest_cut(np.array([25.0, 25.0]), np.full(2, 5.0), np.array([65.0, 40.0]), 65.0)
+    assert (part.minutes, part.cleared, part.left) == (30, (0, 1), ())
+    late = smallest_cut(np.array([25.0, 60.0]), np.full(2, 5.0), np.array([65.0, 40.0]), 65.0)
+    assert (late.minutes, late.cleared, late.left) == (5, (0,), (1,))
     none = smallest_cut(np.array([300.0, 300.0]), np.full(2, 5.0), np.full(2, 65.0))
     assert (none.minutes, none.left) == (0, (0, 1))
     assert none.sentence("match", names).endswith("half of it would still be.")

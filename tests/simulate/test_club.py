@@ -112,7 +112,7 @@ def test_the_model_brings_forth_the_cases_the_morning_is_for(demo):
     assert 2 <= groups.count("call") <= 6
     assert 2 <= groups.count("change") <= 6
     (story,) = morning.stories
-    assert "min less clears all but D. Rosidrin" in story.sentence
+    assert "min less clears all but D. Elsilith and D. Rosidrin" in story.sentence
     worn = next(lane for lane in morning.lanes if lane.name == "M. Zanotis")
     assert {"worn", "harder_for_weeks", "low_mood"} <= {said.code for said in worn.notices}
     assert {"limit_broken", "plan_over_room", "ratio_withheld", "rating_estimated"} <= codes

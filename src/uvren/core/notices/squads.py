@@ -41,7 +41,7 @@ class Cut:
         return f"{over}; {self.minutes:.0f} min less clears {whom}."
 
 
-def smallest_cut(over: Floats, effort: Floats, minutes: Floats) -> Cut | None:
+def smallest_cut(over: Floats, effort: Floats, minutes: Floats, session: float = 0.0) -> Cut | None:
     """The smallest change of a session that clears everybody whom leaving at least half of it can clear.
 
     Parameters
@@ -52,6 +52,8 @@ def smallest_cut(over: Floats, effort: Floats, minutes: Floats) -> Cut | None:
         Load a minute of the session brings each of them.
     minutes : float array, rows
         What each is planned in it.
+    session : float
+        How long it is; who is planned for less of it has less only once it is shorter than that.
 
     Returns
     -------
@@ -62,8 +64,8 @@ def smallest_cut(over: Floats, effort: Floats, minutes: Floats) -> Cut | None:
     if concerned.size < LEAST_PEOPLE:
         return None
     with np.errstate(divide="ignore", invalid="ignore"):
-        wanted = np.ceil(over / effort / STEP_MINUTES - 1e-9) * STEP_MINUTES
-    can = np.array([bool(wanted[row] <= minutes[row] * MOST_SHARE) for row in concerned])
+        wanted = np.ceil((over / effort + np.maximum(session - minutes, 0.0)) / STEP_MINUTES - 1e-9) * STEP_MINUTES
+    can = np.array([bool(wanted[row] <= max(minutes[row], session) * MOST_SHARE) for row in concerned])
     cleared, left = concerned[can], concerned[~can]
     less = float(wanted[cleared].max()) if cleared.size else 0.0
     return Cut(less, tuple(map(int, cleared)), tuple(map(int, left)))

@@ -59,7 +59,7 @@ def _session_too_long(db: DbSession, squad: Squad, day: Day, today: date) -> lis
         minutes, effort = np.array(planned, dtype=np.float64).reshape(rows, 2).T
         effort = _load_a_minute(day, effort) * opened.definition.form.factor([session.place])[0]
         brings = float((minutes * effort)[np.nan_to_num(over) > 0.5].sum())
-        cut = smallest_cut(over, effort, minutes)
+        cut = smallest_cut(over, effort, minutes, session.planned_minutes)
         if cut is not None and (best is None or brings > best[0]):
             best = brings, session, cut
     if best is None:
