@@ -7,8 +7,15 @@ import pytest
 
 from tests.conftest import NOW, TODAY
 from uvren.services import files as imports
+from uvren.services.return_.plans import By
 from uvren.services.stamp import Stamp
 from uvren.store.models import ImportState
+
+
+@pytest.fixture
+def by(squad):
+    """A clinician who plans, today."""
+    return By(clinician=True, plans=True, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 @pytest.fixture

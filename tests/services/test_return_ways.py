@@ -16,7 +16,7 @@ from uvren.services.club import privacy
 from uvren.services.club.squad_end import delete_squad
 from uvren.services.return_ import plans, whole
 from uvren.services.return_.matches import match_loads, usual_minutes
-from uvren.services.return_.plans import By, NewPlan
+from uvren.services.return_.plans import NewPlan
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.planning import NewSession, plan_sessions
 from uvren.services.session.work import WorkChange, record_work
@@ -28,11 +28,6 @@ from uvren.store import queries
 from uvren.store.models import Club, ImportState, ReturnEvent, ReturnKind, ReturnPlan, SessionKind, Source
 
 SECRET = "tendon, after the fall"
-
-
-@pytest.fixture
-def by(squad):
-    return By(clinician=True, plans=True, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
 
 
 def hurt(db, squad, by, i=0, **more):

@@ -43,7 +43,7 @@ MAY = {
     "planSquadBreak": {STAFF, CLINICIAN}, "moveStage": DESK, "keepStage": {CLINICIAN}, "giveWord": {CLINICIAN},
     "measureForReturn": {CLINICIAN}, "changeReturn": {STAFF, CLINICIAN}, "endReturn": {STAFF, CLINICIAN},
     "takeBackReturnStep": DESK, "returnsAsFile": {STAFF, CLINICIAN}, "planMatchMinutes": {STAFF, COACH},
-    "returnSignOff": {CLINICIAN}, "cases": {CLINICIAN},
+    "takeBackSquadBreak": {STAFF, CLINICIAN}, "returnSignOff": {CLINICIAN}, "cases": {CLINICIAN},
     "ownDay": {ATHLETE}, "ownToday": {ATHLETE},
     "giveReport": {ATHLETE}, "chooseReport": {ATHLETE}, "consent": {ATHLETE},
     "accounts": {STAFF, CLINICIAN, ADMIN}, "inviteAthletes": {STAFF, CLINICIAN, ADMIN},

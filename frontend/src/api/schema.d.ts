@@ -1613,6 +1613,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/return/squad-break/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back plans that were begun today */
+        post: operations["takeBackSquadBreak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/return/templates": {
         parameters: {
             query?: never;
@@ -9948,6 +9965,14 @@ export interface components {
             /** Minutes */
             minutes: number;
         };
+        /**
+         * TakePlansBackIn
+         * @description Plans that were begun today, to be as if they never had been.
+         */
+        TakePlansBackIn: {
+            /** Plans */
+            plans: string[];
+        };
         /** TestIn */
         TestIn: {
             /** @default null */
@@ -14270,6 +14295,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SquadBreakOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackSquadBreak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakePlansBackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
             /** @description Validation error */

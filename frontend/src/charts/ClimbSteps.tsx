@@ -1,5 +1,6 @@
 import { plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
+import { Hatch } from "./Hatch";
 
 interface Props {
   weeks: { first: string; share: number; again: boolean }[];
@@ -54,36 +55,9 @@ export function ClimbSteps({ weeks, x, y, today, end }: Props) {
 export function ClimbFills() {
   return (
     <svg width="0" height="0" aria-hidden="true" className="climb-fills">
-      <pattern
-        id="climb-ahead"
-        width="4"
-        height="4"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <rect width="4" height="4" fill={colour.oatAhead} />
-        <path d="M0 0V4" stroke={colour.hatch} strokeWidth="1.1" />
-      </pattern>
-      <pattern
-        id="climb-missing"
-        width="3"
-        height="3"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <rect width="3" height="3" fill={colour.raised} />
-        <path d="M0 0V3" stroke={colour.plum} strokeWidth="1.1" />
-      </pattern>
-      <pattern
-        id="climb-open"
-        width="4"
-        height="4"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <rect width="4" height="4" fill={colour.raised} />
-        <path d="M0 0V4" stroke={colour.kelpLight} strokeWidth="1.1" />
-      </pattern>
+      <Hatch id="climb-ahead" />
+      <Hatch id="climb-missing" ground={colour.raised} line={colour.plum} step={3} />
+      <Hatch id="climb-open" ground={colour.raised} line={colour.kelpLight} />
     </svg>
   );
 }

@@ -8,6 +8,7 @@ import { usePeople } from "../../frame/usePeople";
 import { typedNumber } from "../../kit/fields";
 import { AreaField, ChoiceField, Form, type Sending, TextField, useSending } from "../../kit/form";
 import { bodyOf, CLINICAL, KINDS, MECHANISMS, ONSETS, SCHOOLS, SITES, type TypedReturn } from "./begin";
+import { useTakeBegun } from "./useTakeBegun";
 
 /** A plan to come back: for whom, from what, off since when, back when, ready by when. */
 export function BeginReturn({ place }: { place: Place }) {
@@ -17,6 +18,7 @@ export function BeginReturn({ place }: { place: Place }) {
   const { athletes } = usePeople(place);
   const templates = useQuery({ ...returnTemplatesQuery(slug), enabled: clinician });
   const leave = { begin: null, who: null, off: null, back: null, from: null };
+  const back = useTakeBegun(place);
   const running = useRef<string>(undefined);
   const of: Sending<TypedReturn> = useSending<TypedReturn, { id: string }>({
     start: {
@@ -51,7 +53,7 @@ export function BeginReturn({ place }: { place: Place }) {
         }),
       ),
     saved: ({ id }) => {
-      toast("The plan stands. Morning, sheet, phone, session and week go by it.");
+      toast("The plan stands. Morning, sheet, phone, session and week go by it.", () => back.mutate([id]));
       place.set({ ...leave, plan: id });
     },
     renews: [slug],

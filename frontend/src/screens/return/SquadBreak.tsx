@@ -4,11 +4,13 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ChoiceField, Form, TextField, useSending } from "../../kit/form";
 import { SCHOOLS, type School } from "./begin";
+import { useTakeBegun } from "./useTakeBegun";
 
 /** A break of the whole squad, planned once: everybody climbs back to their own usual week. */
 export function SquadBreak({ place }: { place: Place }) {
   const { slug } = place.squad;
   const toast = useToast();
+  const back = useTakeBegun(place);
   const of = useSending({
     start: {
       first_off: plusDays(place.day, 1),
@@ -29,7 +31,7 @@ export function SquadBreak({ place }: { place: Place }) {
       ),
     saved: ({ made, left }) => {
       const also = left.length > 0 ? ` ${left.join(", ")} had one already.` : "";
-      toast(`${made.length} plans to come back stand.${also}`);
+      toast(`${made.length} plans to come back stand.${also}`, () => back.mutate(made));
       place.set({ begin: null, plan: made[0] ?? null });
     },
     renews: [slug],

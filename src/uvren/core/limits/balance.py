@@ -20,6 +20,7 @@ class BalanceFloor(Rule):
     source = "Banister et al. 1975; the value is the squad's own choice"
     # A floor of the model's balance is a ceiling on load, so `floor` stays False and the slack turns round.
     bends_corridor = True
+    compares = True
 
     def figure(self, workload: Workload) -> Floats:
         return workload.exp_chronic - workload.exp_acute

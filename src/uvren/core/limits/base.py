@@ -71,6 +71,8 @@ class Rule(ABC):
     bends_corridor: ClassVar[bool] = False
     # Whether it comes with a plan of somebody's and nobody sets it by itself.
     of_plan: ClassVar[bool] = False
+    # Whether it compares with work done before: on the way back there is none to compare with, and it rests.
+    compares: ClassVar[bool] = False
 
     def __post_init__(self) -> None:
         values = np.asarray(self.value, dtype=np.float64)

@@ -61,6 +61,7 @@ class _Ratio(Rule):
 
     unit = Unit.RATIO
     bends_corridor = True
+    compares = True
 
     def __post_init__(self) -> None:
         super().__post_init__()

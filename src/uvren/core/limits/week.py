@@ -77,6 +77,7 @@ class WeekFloor(WeekCap):
     code = "week_floor"
     title = "Floor on week load"
     floor = True
+    compares = True
 
     def excess(self, workload: Workload) -> Floats:
         return self.bound - workload.loads.sum_over(7)
@@ -106,6 +107,7 @@ class WeekChangeCap(Rule):
     lowest, highest = 0.0, 5.0
     source = "Squad's own choice; 10 to 15 % is common advice (Gabbett 2016)"
     bends_corridor = True
+    compares = True
 
     def figure(self, workload: Workload) -> Floats:
         return workload.week_change

@@ -20,6 +20,17 @@ DAY_PART = 1.5
 MOST_WEEKS = 52
 
 
+_PLAY = {
+    0.0: "controlled drills only", 25.0: "open play a quarter at most", 50.0: "half the play open",
+    75.0: "three quarters of the play open",
+}  # fmt: skip
+
+
+def play_of(share: float) -> str:
+    """How much of the play may be open, in words; empty for all of it. ``share`` is in per cent."""
+    return "" if share >= 100 else _PLAY.get(share, f"open play {share:g} % at most")
+
+
 @dataclass(frozen=True)
 class Part:
     """A channel of a plan: its usual week before the break, and how many weeks it is held behind the rest."""
@@ -85,6 +96,11 @@ class ClimbWeek:
     @property
     def last(self) -> date:
         return self.first + timedelta(days=DAYS - 1)
+
+    @property
+    def play(self) -> str:
+        """How much of the play may be open, in words; empty for all of it."""
+        return play_of(self.open_share)
 
 
 @dataclass(frozen=True)

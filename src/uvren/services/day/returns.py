@@ -15,6 +15,7 @@ from uvren.core.day import Gate, together
 from uvren.core.limits.returning import ReturnDay, ReturnWeek
 from uvren.core.limits.week import DayCap, WeekCap
 from uvren.core.returns import Climb, ClimbWeek, Part, School, Stage, Template, Terms, climb, shares_after, template_of
+from uvren.core.returns.climb import play_of
 from uvren.core.returns.ramp import NEWCOMER_DAYS
 from uvren.core.returns.stages import read_stages
 from uvren.core.returns.steps import EFFORT_CAP
@@ -23,15 +24,6 @@ from uvren.services.day.limits import LimitsInForce
 from uvren.store import queries
 from uvren.store.models import Channel, Limit, ReturnEvent, ReturnPlan, ReturnStep, Scope, Squad
 from uvren.store.queries.squad import Member
-
-# Rules that compare with what was done before: on the way back there is nothing to compare with.
-RESTING = frozenset({"ratio_ceiling", "ratio_floor", "week_change_cap", "week_floor", "balance_floor"})
-OPEN_PLAY = {
-    0.0: "controlled drills only",
-    25.0: "open play a quarter at most",
-    50.0: "half the play open",
-    75.0: "three quarters of the play open",
-}
 
 
 @dataclass(frozen=True)
@@ -87,7 +79,7 @@ class Returning:
         caps = [one.effort_cap for one in (stage, week) if one is not None and one.effort_cap is not None]
         if self.climb is None:
             # As long as nobody knows what is usual, what every climb begins with.
-            said.append(OPEN_PLAY[0.0])
+            said.append(play_of(0.0))
             caps.append(EFFORT_CAP)
         return Gate(
             row,
@@ -109,8 +101,8 @@ class Returning:
         """What a week of the climb asks of the content: how much open play, and what is held."""
         assert self.climb is not None
         out = []
-        if week.open_share < 100:
-            out.append(OPEN_PLAY.get(week.open_share, f"open play {week.open_share:g} % at most"))
+        if week.play:
+            out.append(week.play)
         for code in self.climb.terms.parts:
             opens = self.climb.held_until(code)
             if opens is not None and day < opens:
@@ -259,6 +251,9 @@ def limits_of(
                 continue
             begin = (week.first - first).days
             days = int(active[row_of[athlete], max(begin, 0) : max(begin + 7, 0)].sum())
+            if not 0 <= begin <= active.shape[1] - 7:
+                # Of a week that is not in sight as a whole some days may be still to come.
+                days = max(days, one.climb.terms.days_a_week)
             most = {
                 ReturnWeek.code: one.climb.load_in(week, channel.code),
                 ReturnDay.code: one.climb.day_in(week, channel.code, days),
@@ -310,7 +305,7 @@ def rest(
             away[row_of[athlete], max(begin, 0) : max(end + 1, 0)] = True
     if not away.any():
         return laid
-    rests = [rule.code in RESTING for rule in laid.rules]
+    rests = [rule.compares for rule in laid.rules]
     return replace(
         laid,
         rules=tuple(

@@ -100,14 +100,17 @@ def begin(db: DbSession, squad: Squad, new: NewPlan, by: By) -> ReturnPlan:
         _end(db, stands, "another plan takes its place", by)
     db.add(made)
     db.flush()
-    _note(db, made, ReturnStep.BEGUN, by, stage=made.stage, words=_missing(usual.missing))
+    _note(db, made, ReturnStep.BEGUN, by, stage=made.stage, words=_basis(new.usual, usual.missing))
     audit.note(db, "return_begun", f"return_plan:{made.id}", stamp=by.stamp, squad_id=squad.id,
                athlete_id=new.athlete_id, kind=new.kind)  # fmt: skip
     db.flush()
     return made
 
 
-def _missing(missing: int) -> str:
+def _basis(stated: float | None, missing: int) -> str:
+    """What there is to know of the usual week beside its figure."""
+    if stated is not None:
+        return f"{say.number(stated)} a week as stated"
     return f"{say.count(missing, 'day')} of them not rated" if missing else ""
 
 
@@ -319,7 +322,11 @@ def _change_steps(db: DbSession, squad: Squad, plan: ReturnPlan, wanted: Changed
             raise Invalid("A channel of the plan is held for 0 to 26 weeks.", field="held")
         parts[code]["held"] = weeks
     shares = None if wanted.shares is None else [float(one) for one in wanted.shares]
-    steeper = _is_steeper(shares, days_off(plan), wanted.school)
+    if shares == []:
+        raise Invalid("A plan has a step at least.", field="shares")
+    main_before = float(plan.parts.get(main, {}).get("reference", 0.0))
+    more = 0 < main_before < float(parts.get(main, {}).get("reference", 0.0))
+    steeper = more or _is_steeper(shares, days_off(plan), wanted.school)
     looser = any(parts[code]["held"] < part["held"] for code, part in plan.parts.items())
     plan.school, plan.shares, plan.parts = wanted.school.value, shares, parts
     if before == (plan.school, plan.shares, plan.parts):
@@ -367,19 +374,22 @@ def _end(db: DbSession, plan: ReturnPlan, words: str, by: By) -> None:
     _note(db, plan, ReturnStep.ENDED, by, stage=plan.stage, words=words)
 
 
-def take_back(db: DbSession, squad: Squad, name: str, by: By) -> ReturnPlan:
-    """Take back the last thing that happened to a plan, if it was one's own and today. Does not commit.
+def take_back(db: DbSession, squad: Squad, name: str, by: By) -> None:
+    """Take back the last thing that happened to a plan, if it was one's own and today; begun, it is gone.
 
-    What the plan was changed to by hand, its date and its steps, is not taken back so but changed again. Raises
-    Invalid, NotAllowed or NotFound.
+    What the plan was changed to by hand, its date and its steps, is not taken back so but changed again. Does not
+    commit. Raises Invalid, NotAllowed or NotFound.
     """
     plan = find(db, squad, name)
     events = queries.return_.return_events(db, [plan.id])
     last = events[-1]
-    if last.step in (ReturnStep.BEGUN, ReturnStep.DATE, ReturnStep.STEPS):
+    if last.step in (ReturnStep.DATE, ReturnStep.STEPS):
         raise Invalid("There is nothing to take back.")
     if last.said_by != by.stamp.by or last.day != by.today:
         raise NotAllowed("Only who said it takes it back, and on the same day.")
+    if last.step is ReturnStep.BEGUN:
+        _never_begun(db, squad, plan, last, by)
+        return
     last.withdrawn_at = by.stamp.now
     if last.step is ReturnStep.ENDED:
         plan.ended_on = None
@@ -389,7 +399,20 @@ def take_back(db: DbSession, squad: Squad, name: str, by: By) -> ReturnPlan:
     audit.note(db, "return_taken_back", f"return_plan:{plan.id}", stamp=by.stamp, squad_id=plan.squad_id,
                athlete_id=plan.athlete_id, step=last.step)  # fmt: skip
     db.flush()
-    return plan
+
+
+def _never_begun(db: DbSession, squad: Squad, plan: ReturnPlan, begun: ReturnEvent, by: By) -> None:
+    """Let a plan be as if it had never been begun; the one whose place it took stands again."""
+    ended = queries.return_.ended_at(db, squad.id, plan.athlete_id, begun.said_at)
+    queries.return_.drop_plan(db, plan)
+    if ended is not None:
+        ended.withdrawn_at = by.stamp.now
+        stood = find(db, squad, ended.plan_id)
+        stood.ended_on = None
+        stood.version += 1
+    audit.note(db, "return_taken_back", f"return_plan:{plan.id}", stamp=by.stamp, squad_id=squad.id,
+               athlete_id=plan.athlete_id, step=begun.step)  # fmt: skip
+    db.flush()
 
 
 def set_sign_off(db: DbSession, squad: Squad, allowed: bool, by: By) -> None:

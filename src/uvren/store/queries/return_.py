@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import and_, func, or_, select
+from sqlalchemy import and_, delete, func, or_, select
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import joinedload
 
@@ -21,6 +21,7 @@ from uvren.store.models import (
     ReturnEvent,
     ReturnKind,
     ReturnPlan,
+    ReturnStep,
     Session,
     SessionKind,
     Source,
@@ -208,3 +209,22 @@ def return_events(db: DbSession, plans: Collection[str]) -> list[ReturnEvent]:
 def return_event(db: DbSession, plan_id: str, name: str) -> ReturnEvent | None:
     """One thing that happened to a plan."""
     return db.scalar(select(ReturnEvent).where(ReturnEvent.plan_id == plan_id, ReturnEvent.id == name))
+
+
+def ended_at(db: DbSession, squad_id: int, athlete_id: int, moment: datetime) -> ReturnEvent | None:
+    """The end of a plan of an athlete that was said at a moment, and holds."""
+    wanted = select(ReturnEvent).where(
+        ReturnEvent.squad_id == squad_id,
+        ReturnEvent.athlete_id == athlete_id,
+        ReturnEvent.step == ReturnStep.ENDED,
+        ReturnEvent.said_at == moment,
+        ReturnEvent.withdrawn_at.is_(None),
+    )
+    return db.scalars(wanted).first()
+
+
+def drop_plan(db: DbSession, plan: ReturnPlan) -> None:
+    """Delete a plan with all that happened to it."""
+    db.execute(delete(ReturnEvent).where(ReturnEvent.plan_id == plan.id))
+    db.delete(plan)
+    db.flush()

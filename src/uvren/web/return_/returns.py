@@ -140,6 +140,17 @@ def squad_break(slug: str, json_data: schemas.SquadBreakIn) -> dict[str, list[st
     return {"made": [one.id for one in made], "left": left}
 
 
+@blueprint.post("/squad-break/take-back")
+@blueprint.input(schemas.TakePlansBackIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="takeBackSquadBreak", summary="Take back plans that were begun today")
+def take_break_back(slug: str, json_data: schemas.TakePlansBackIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.PLAN_RETURNS)
+    for name in json_data.plans:
+        plans.take_back(context.db(), squad, name, _by(squad))
+    return {"done": True}
+
+
 @blueprint.post("/<plan_id>/stage")
 @blueprint.input(schemas.StageIn)
 @blueprint.output(DoneOut)

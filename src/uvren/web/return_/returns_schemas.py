@@ -88,6 +88,12 @@ class SquadBreakOut(Out):
     left: list[str]
 
 
+class TakePlansBackIn(In):
+    """Plans that were begun today, to be as if they never had been."""
+
+    plans: Annotated[list[Ulid], Field(max_length=200)]
+
+
 class SaidIn(In):
     words: Said = ""
 

@@ -25,6 +25,14 @@ STEPS = sa.Enum(
 
 
 def upgrade() -> None:
+    _plans()
+    _events()
+    op.add_column("squad", sa.Column("stages_by_sign_off", sa.Boolean(), nullable=False, server_default=sa.text("0")))
+    op.alter_column("squad", "stages_by_sign_off", existing_type=sa.Boolean(), existing_nullable=False,
+                    server_default=None)  # fmt: skip
+
+
+def _plans() -> None:
     op.create_table(
         "return_plan",
         sa.Column("id", UlidType(), nullable=False),
@@ -63,6 +71,9 @@ def upgrade() -> None:
     )  # fmt: skip
     op.create_index(op.f("ix_return_plan_squad_id_first_day"), "return_plan", ["squad_id", "first_day"])
     op.create_index(op.f("ix_return_plan_athlete_id_first_day"), "return_plan", ["athlete_id", "first_day"])
+
+
+def _events() -> None:
     op.create_table(
         "return_event",
         sa.Column("id", UlidType(), nullable=False),
@@ -88,9 +99,6 @@ def upgrade() -> None:
     )
     op.create_index(op.f("ix_return_event_plan_id_day"), "return_event", ["plan_id", "day"])
     op.create_index(op.f("ix_return_event_squad_id_day"), "return_event", ["squad_id", "day"])
-    op.add_column("squad", sa.Column("stages_by_sign_off", sa.Boolean(), nullable=False, server_default=sa.text("0")))
-    op.alter_column("squad", "stages_by_sign_off", existing_type=sa.Boolean(), existing_nullable=False,
-                    server_default=None)  # fmt: skip
 
 
 def downgrade() -> None:
