@@ -1,3 +1,4 @@
+import { plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
 import { ClimbSteps } from "./ClimbSteps";
 import { climbPath, climbScale } from "./climbScale";
@@ -30,7 +31,9 @@ export function ClimbStrip({ climb, from, to, today, label, width = 264, height 
   const x = climbScale(from, from, to, 0, width);
   const y = (share: number) => height - (Math.min(share, 112) / 112) * (height - TOP);
   const { target, reached } = climb;
-  const done = climb.measured.slice(0, Math.max(0, climb.measured.length - 1));
+  const done = climb.measured
+    .slice(0, Math.max(0, climb.measured.length - 1))
+    .map((value, i) => (plusDays(climb.from_day, i + 1) < from ? null : value));
   const last = done.at(-1);
   const now = from <= today && today <= to;
   return (

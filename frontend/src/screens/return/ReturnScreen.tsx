@@ -12,7 +12,7 @@ import { CaseLog } from "./CaseLog";
 import { GiveOut } from "./GiveOut";
 import { ReturnList } from "./ReturnList";
 import { ReturnPlan } from "./ReturnPlan";
-import { beside, chosenOf } from "./returnStates";
+import { beside, chosenOf, isComing } from "./returnStates";
 import { SquadBreak } from "./SquadBreak";
 import { StagePanel } from "./StagePanel";
 import "./return.css";
@@ -49,15 +49,16 @@ export default function ReturnScreen({ place }: { place: Place }) {
         </div>
       </div>
       <Loaded query={returns} failed="Plans to come back could not be loaded">
-        {(data) => <Desk place={place} returns={data} />}
+        {(data) => <Desk place={place} returns={data} reading={returns.isFetching} />}
       </Loaded>
     </>
   );
 }
 
-function Desk({ place, returns }: { place: Place; returns: Returns }) {
+function Desk({ place, returns, reading }: { place: Place; returns: Returns; reading: boolean }) {
   const { rows } = returns;
-  const chosen = chosenOf(rows, place.get("plan"), place.get("athlete"));
+  const coming = isComing(rows, place.get("plan"), reading);
+  const chosen = coming ? undefined : chosenOf(rows, place.get("plan"), place.get("athlete"));
   const begin = place.get("begin");
   const choose = (plan: string | undefined) => plan && place.set({ plan, begin: null }, true);
   useKeys({
@@ -76,6 +77,8 @@ function Desk({ place, returns }: { place: Place; returns: Returns }) {
           <Loaded query={whole} failed="The plan could not be loaded">
             {(data) => <ReturnPlan place={place} whole={data} at={rows.indexOf(chosen)} of={rows.length} />}
           </Loaded>
+        ) : coming ? (
+          <p className="quiet">Reading the plan …</p>
         ) : (
           <Message title="Nobody is on the way back">
             {place.may("plan_returns")
@@ -94,7 +97,7 @@ function Desk({ place, returns }: { place: Place; returns: Returns }) {
         ) : begin === "sheet" ? (
           <GiveOut place={place} returns={returns} />
         ) : (
-          whole.data && <StagePanel key={whole.data.row.plan_id} place={place} whole={whole.data} />
+          chosen && whole.data && <StagePanel key={whole.data.row.plan_id} place={place} whole={whole.data} />
         )}
       </aside>
     </div>

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { ReturnRow } from "../../api/client";
-import { beside, chosenOf, grouped, minutesSaid, oftenSaid, typedSteps } from "./returnStates";
+import { beside, chosenOf, grouped, isComing, minutesSaid, oftenSaid, typedSteps } from "./returnStates";
 
 const row = (plan_id: string, group = plan_id) => ({ plan_id, group }) as ReturnRow;
 
@@ -45,4 +45,11 @@ test("how often something comes is said with its interval, or that there is noth
   expect(oftenSaid({ ...some, rate: null, low: null, high: null, days_rate: null })).toBe(
     "3, and no hour to count them by.",
   );
+});
+
+test("a plan that was just begun is waited for, and one that is gone is not", () => {
+  expect(isComing([row("a")], "b", true)).toBe(true);
+  expect(isComing([row("a")], "b", false)).toBe(false);
+  expect(isComing([row("a")], "a", true)).toBe(false);
+  expect(isComing([row("a")], null, true)).toBe(false);
 });

@@ -39,6 +39,10 @@ export function chosenOf(
   );
 }
 
+/** Whether the plan that the address names is still on its way: nobody else's is shown in its place meanwhile. */
+export const isComing = (rows: ReturnRow[], plan: string | null, reading: boolean) =>
+  reading && plan !== null && !rows.some((row) => row.plan_id === plan);
+
 /** The next one, or the one before; the same at either end. */
 export function beside(
   rows: ReturnRow[],

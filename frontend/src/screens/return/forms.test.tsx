@@ -1,0 +1,225 @@
+// @vitest-environment jsdom
+
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act, type ReactNode } from "react";
+import { createRoot, type Root } from "react-dom/client";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { Problem, type ReturnWhole } from "../../api/client";
+import type { Place } from "../../frame/place";
+import { system } from "../../theme/system";
+import { BeginReturn } from "./BeginReturn";
+import { ChangeReturn } from "./ChangeReturn";
+import { SquadBreak } from "./SquadBreak";
+
+interface Asked {
+  params: { path: Record<string, string> };
+  body?: Record<string, unknown>;
+}
+
+const { sent, answers, send, told } = vi.hoisted(() => {
+  const sent: { path: string; body?: Record<string, unknown> }[] = [];
+  const answers: unknown[] = [];
+  const send = async (path: string, { params, body }: Asked) => {
+    sent.push({
+      path: path.replace(/{(\w+)}/g, (_, name) => params.path[name] ?? ""),
+      ...(body && { body }),
+    });
+    const answer = answers.shift() ?? { done: true };
+    if (answer instanceof Error) throw answer;
+    return answer;
+  };
+  const told: { said: string; undo?: () => void }[] = [];
+  return { sent, answers, send, told };
+});
+
+vi.mock("../../frame/toast", () => ({
+  useToast: () => (said: string, undo?: () => void) => told.push({ said, ...(undo && { undo }) }),
+}));
+vi.mock("../../frame/usePeople", () => ({
+  usePeople: () => ({ athletes: [{ athlete_id: 7, name: "A" }], positions: [] }),
+}));
+vi.mock("../../api/client", async (original) => ({
+  ...(await original<object>()),
+  api: {
+    POST: send,
+    PUT: send,
+    GET: async () => ({
+      templates: [
+        { code: "shoulder", name: "Shoulder", stages: 5, refers: false },
+        { code: "head", name: "Head knock", stages: 1, refers: true },
+      ],
+    }),
+  },
+  ask: (answer: unknown) => answer,
+}));
+
+let root: Root;
+let box: HTMLElement;
+const set = vi.fn();
+
+const place = (address: Record<string, string>, ...may: string[]) =>
+  ({
+    squad: { slug: "north", today: "2026-03-12" },
+    day: "2026-03-12",
+    may: (action: string) => may.includes(action),
+    get: (name: string) => address[name] ?? null,
+    set,
+  }) as unknown as Place;
+
+beforeEach(() => {
+  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
+  for (const list of [sent, answers, told]) list.length = 0;
+  set.mockClear();
+  box = document.createElement("div");
+  document.body.append(box);
+  root = createRoot(box);
+});
+
+afterEach(async () => {
+  await act(async () => root.unmount());
+  box.remove();
+  vi.unstubAllGlobals();
+});
+
+async function show(what: ReactNode) {
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  await act(async () =>
+    root.render(
+      <ChakraProvider value={system}>
+        <QueryClientProvider client={queries}>{what}</QueryClientProvider>
+      </ChakraProvider>,
+    ),
+  );
+  await act(async () => {});
+}
+
+const text = () => box.textContent ?? "";
+const named = <Found extends HTMLElement>(name: string) =>
+  box.querySelector<Found>(`[name="${name}"]`) as Found;
+const submit = () =>
+  act(async () => {
+    box.querySelector("form")?.dispatchEvent(new Event("submit", { bubbles: true, cancelable: true }));
+  });
+
+async function put(field: HTMLInputElement | HTMLSelectElement, value: string) {
+  const write = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), "value")?.set;
+  const event = field instanceof HTMLSelectElement ? "change" : "input";
+  await act(async () => {
+    write?.call(field, value);
+    field.dispatchEvent(new Event(event, { bubbles: true }));
+  });
+}
+
+const choose = (label: string, value: string) =>
+  put(box.querySelector(`select[aria-label="${label}"]`) as HTMLSelectElement, value);
+
+it("asks for what is missing before anything is sent, and keeps what was typed", async () => {
+  await show(<BeginReturn place={place({}, "plan_returns")} />);
+  await put(named<HTMLInputElement>("needed"), "lots");
+  await submit();
+  for (const said of ["Choose who comes back.", "Say the first day off.", "A share such as 90."])
+    expect(text()).toContain(said);
+  expect(sent).toEqual([]);
+  expect(named<HTMLInputElement>("needed").value).toBe("lots");
+});
+
+it("offers an injury to clinicians alone, and lays nothing out for what is referred", async () => {
+  await show(<BeginReturn place={place({}, "plan_returns")} />);
+  expect(box.querySelectorAll('select[aria-label="Back from"] option')).toHaveLength(2);
+  await show(<BeginReturn key="clinician" place={place({}, "plan_returns", "edit_clinical")} />);
+  expect(box.querySelectorAll('select[aria-label="Back from"] option')).toHaveLength(4);
+  expect(text()).not.toContain("Nothing is laid out for this");
+  await choose("Stages", "head");
+  expect(text()).toContain("Nothing is laid out for this: refer.");
+  expect(box.querySelector('select[aria-label="Side"]')).toBeNull();
+  await choose("Where", "shoulder");
+  expect(box.querySelector('select[aria-label="Side"]')).not.toBeNull();
+});
+
+it("takes over a break that was found, and lets its plan be taken back", async () => {
+  answers.push({ id: "new" });
+  await show(
+    <BeginReturn place={place({ who: "7", off: "2026-02-20", back: "2026-03-10" }, "plan_returns")} />,
+  );
+  await submit();
+  expect(sent[0]).toMatchObject({
+    path: "/api/squads/north/return",
+    body: { athlete_id: 7, kind: "layoff", first_off: "2026-02-20", first_day: "2026-03-10", replaces: null },
+  });
+  expect(set).toHaveBeenCalledWith(expect.objectContaining({ begin: null, plan: "new" }));
+  await act(async () => told[0]?.undo?.());
+  expect(sent[1]).toEqual({
+    path: "/api/squads/north/return/squad-break/take-back",
+    body: { plans: ["new"] },
+  });
+});
+
+it("lets a plan that runs give way only once that is ticked", async () => {
+  const running = {
+    detail: "There is a plan.",
+    running: "old",
+    errors: [{ field: "athlete_id", detail: "There is a plan." }],
+  };
+  answers.push(new Problem(422, "There is a plan.", running), { id: "new" });
+  await show(<BeginReturn place={place({ who: "7", off: "2026-02-20" }, "plan_returns")} />);
+  await submit();
+  expect(text()).toContain("There is a plan.");
+  await act(async () => named<HTMLInputElement>("replaces").click());
+  await submit();
+  expect(sent.map(({ body }) => body?.replaces)).toEqual([null, "old"]);
+});
+
+it("plans a squad's break from days in order, says who had a plan, and undoes all of it", async () => {
+  answers.push({ made: ["a", "b"], left: ["C"] });
+  await show(<SquadBreak place={place({}, "plan_returns")} />);
+  await put(named<HTMLInputElement>("first_day"), "2026-03-01");
+  await submit();
+  expect(text()).toContain("Back on a day after the first day off.");
+  await put(named<HTMLInputElement>("first_day"), "2026-04-09");
+  await submit();
+  expect(sent[0]?.body).toEqual({
+    first_off: "2026-03-13",
+    first_day: "2026-04-09",
+    target_day: null,
+    school: "standard",
+  });
+  expect(told[0]?.said).toBe("2 plans to come back stand. C had one already.");
+  await act(async () => told[0]?.undo?.());
+  expect(sent[1]?.body).toEqual({ plans: ["a", "b"] });
+});
+
+const whole = {
+  row: { plan_id: "A", state: "way", target: "2026-03-28" },
+  version: 4,
+  needed: 100,
+  school: "standard",
+  shares: [50, 70, 100],
+  own_steps: false,
+  usual: 1800,
+} as unknown as ReturnWhole;
+
+it("changes steps by hand with the version that was seen, and shows what is wrong at its field", async () => {
+  const why = { errors: [{ field: "words", detail: "It takes a reason." }] };
+  answers.push(new Problem(422, "", why));
+  await show(<ChangeReturn place={place({}, "plan_returns")} whole={whole} />);
+  await put(named<HTMLInputElement>("steps"), "80, fast");
+  await submit();
+  expect(text()).toContain("Steps such as 50, 70, 100.");
+  await put(named<HTMLInputElement>("steps"), "80, 100");
+  await submit();
+  expect(sent[0]).toMatchObject({
+    path: "/api/squads/north/return/A",
+    body: { shares: [80, 100], target_day: "2026-03-28", version: 4, usual: null },
+  });
+  expect(text()).toContain("It takes a reason.");
+  expect(named<HTMLInputElement>("steps").value).toBe("80, 100");
+});
+
+it("opens by itself where a plan waits for a usual week", async () => {
+  await show(<ChangeReturn place={place({}, "plan_returns")} whole={whole} />);
+  expect(box.querySelector("details")?.open).toBe(false);
+  const waits = { ...whole, row: { ...whole.row, state: "waits" as const } };
+  await show(<ChangeReturn key="waits" place={place({}, "plan_returns")} whole={waits} />);
+  expect(box.querySelector("details")?.open).toBe(true);
+});
