@@ -8,6 +8,8 @@ from sqlalchemy import func, select, text
 from uvren.core.audience import ALL
 from uvren.core.day import CallKind
 from uvren.services.morning import read_morning
+from uvren.services.return_.reading import read_returns
+from uvren.services.return_.whole import read_whole
 from uvren.simulate import club, seasons
 from uvren.simulate.athletes import Body
 from uvren.simulate.names import surnames
@@ -169,3 +171,26 @@ def test_daily_loads_are_the_sums_of_their_entries(demo):
     pairs = [(load, sums[athlete, day]) for athlete, day, load in kept if (athlete, day) in sums]
     assert len(pairs) > 8000
     np.testing.assert_allclose(*np.array(pairs, dtype=float).T, atol=1e-6)
+
+
+def test_three_come_back_two_of_them_too_late_for_their_date(demo):
+    found = read_returns(demo, squad_of(demo, "tarnholm-handball"), TODAY, TODAY, ALL)
+    assert [(row.name, row.what, row.state.value, row.days_short) for row in found.rows] == [
+        ("M. Uldrow", "illness with fever", "short", 9), ("D. Elsilith", "right shoulder", "short", 9),
+        ("D. Rosidrin", "new, no history", "way", 0),
+    ]  # fmt: skip
+    assert (found.breaks, found.trials) == ([], [])
+    assert read_returns(demo, squad_of(demo, "tarnholm-ski"), TODAY, TODAY, ALL).rows == []
+
+
+def test_what_the_shoulder_was_judged_by_is_measured_not_placed(demo):
+    squad = squad_of(demo, "tarnholm-handball")
+    row = next(one for one in read_returns(demo, squad, TODAY, TODAY, ALL).rows if one.name == "D. Elsilith")
+    found = read_whole(demo, squad, row.plan_id, TODAY, TODAY, ALL)
+    assert {one.key: one.met for one in found.stage.criteria} == {
+        "pain": True, "strength": False, "throw": False, "sessions": True, "word": False,
+    }  # fmt: skip
+    # The usual week is that of the simulated seasons; what springs, sprints or throws is two weeks behind.
+    assert [(lane.code, lane.held_until) for lane in found.lanes] == [
+        ("session_rpe", None), *((code, date(2026, 3, 9)) for code in ("throws", "landings", "fast_running")),
+    ]  # fmt: skip
