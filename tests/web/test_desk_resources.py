@@ -161,6 +161,7 @@ def test_the_method_names_every_figure_limit_and_notice(coach, base):
         "day",
         "recovery",
         "reports",
+        "return",
     }
 
 

@@ -4,6 +4,7 @@
  * Ours, and not the component library's: that one stacks lines, and only what was done last is undone from here.
  */
 
+import { useIsFetching } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 
 interface Line {
@@ -15,16 +16,27 @@ const Say = createContext<(text: string, undo?: () => void) => void>(() => {});
 
 export const useToast = () => useContext(Say);
 
-const STAYS_MS = 9000;
+const STAYS_MS = 10_000;
 
 export function ToastPlace({ children }: { children: ReactNode }) {
   const [line, setLine] = useState<Line | null>(null);
+  // The time to undo begins once what was done is seen, and waits for a pointer or a key that rests on the line.
+  const busy = useIsFetching() > 0;
+  const [seen, setSeen] = useState<Line | null>(null);
+  const [held, setHeld] = useState(false);
+  const ready = line !== null && seen === line && !held;
   useEffect(() => {
-    if (!line) return;
+    if (line && !busy) setSeen(line);
+  }, [line, busy]);
+  useEffect(() => {
+    if (!ready) return;
     const timer = setTimeout(() => setLine(null), STAYS_MS);
     return () => clearTimeout(timer);
-  }, [line]);
-  const say = useCallback((text: string, undo?: () => void) => setLine({ text, undo }), []);
+  }, [ready]);
+  const say = useCallback((text: string, undo?: () => void) => {
+    setLine({ text, undo });
+    setHeld(false);
+  }, []);
   const undo = useMemo(() => {
     if (!line?.undo) return null;
     return () => {
@@ -37,7 +49,14 @@ export function ToastPlace({ children }: { children: ReactNode }) {
       {children}
       <div role="status" aria-live="polite">
         {line && (
-          <div className="toast">
+          // biome-ignore lint/a11y/noStaticElementInteractions: what is pressed is the button; the line only waits
+          <div
+            className="toast"
+            onPointerEnter={() => setHeld(true)}
+            onPointerLeave={() => setHeld(false)}
+            onFocus={() => setHeld(true)}
+            onBlur={() => setHeld(false)}
+          >
             <span>{line.text}</span>
             {undo && (
               <button type="button" className="text-button" onClick={undo}>

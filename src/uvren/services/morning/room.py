@@ -65,6 +65,9 @@ def room_said(
         words = closed
     elif room.load is None:
         words = f"no figure: {desk.day_rooms[row].unknown or 'no limit binds'}"
+    elif plan < min(written, room.load) - 0.5:
+        # Minutes that the call does not leave would be read as minutes that somebody has.
+        words = "by limits; the call leaves less"
     else:
         words = desk.terms.phrase(room.load, row)
     return RoomSaid(
