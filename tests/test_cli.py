@@ -67,3 +67,27 @@ def test_balance_begins_from_the_load_that_is_said_and_from_nothing_without_it(t
 
     assert last("--start", "300") == pytest.approx(0, abs=1e-6)
     assert last() < -50
+
+
+LIKE = ("--metric", "speed", "--edges", "0,2,4", "--work", "2", "--gap", "1", "--least", "2")
+
+
+def test_likeness_of_two_files_is_printed():
+    found = json.loads(run("likeness", CASES / "training.csv", CASES / "match.csv", *LIKE).output)
+    assert 0 < found["overlap"] < 1
+    assert len(found["match"]["share"]) == 3
+
+
+@pytest.mark.parametrize(
+    ("arguments", "message"),
+    [
+        (("nowhere.csv", CASES / "match.csv", *LIKE), "cannot read nowhere.csv"),
+        ((CASES / "loads.csv", CASES / "match.csv", *LIKE), "no column “t”"),
+        ((CASES / "training.csv", CASES / "match.csv", *LIKE[:3], "0,x", *LIKE[4:]), "numbers with commas"),
+        ((CASES / "training.csv", CASES / "match.csv", *LIKE[:3], "3,2", *LIKE[4:]), "the bins rise"),
+    ],
+)
+def test_what_likeness_cannot_use_is_said_in_one_sentence(arguments, message):
+    result = run("likeness", *arguments)
+    assert result.exit_code == 2
+    assert message in result.output

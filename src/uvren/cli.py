@@ -1,4 +1,4 @@
-"""The command line: ``uvren serve | user | worker | import | export | analyse | room | plan | lighter | metrics …``.
+"""The command line: ``uvren serve | user | worker | import | export | analyse | room | plan | lighter | likeness …``.
 
 Each command imports what it needs when it is called: the arithmetic takes a while to load.
 """
@@ -127,6 +127,33 @@ def metrics(
 
     try:
         found = commands.metrics(recording, kind.value, anchors)
+    except commands.Unusable as error:
+        fail(str(error))
+    typer.echo(json.dumps(found, indent=1))
+
+
+class Metric(StrEnum):
+    """What training is held against the game by."""
+
+    SPEED = "speed"
+    HEART_RATE = "heart_rate"
+
+
+@app.command()
+def likeness(
+    training: Annotated[Path, typer.Argument(help="CSV with t in seconds and speed in m/s, or hr.")],
+    match: Annotated[Path, typer.Argument(help="The same of a match.")],
+    metric: Annotated[Metric, typer.Option(help="What is compared.")],
+    edges: Annotated[str, typer.Option(help="Where the bins begin, with commas between them.")],
+    work: Annotated[float, typer.Option(help="From this value on it is work.")],
+    gap: Annotated[float, typer.Option(min=0.0, help="Shorter rests belong to the work around them, in seconds.")],
+    least: Annotated[float, typer.Option(min=0.0, help="Shorter work is rest, in seconds.")],
+) -> None:
+    """Whether training is like the game: shares of time, how far they are apart, and lengths of work and rest."""
+    from uvren import commands
+
+    try:
+        found = commands.likeness(training, match, metric.value, edges, work, gap, least)
     except commands.Unusable as error:
         fail(str(error))
     typer.echo(json.dumps(found, indent=1))

@@ -191,34 +191,71 @@ def lighter(plan: Path) -> dict[str, Any]:
 def metrics(recording: Path, kind: str, anchors: Path) -> dict[str, Any]:
     """What a recording (CSV with ``t`` in seconds) comes to, under the anchors of one athlete."""
     from uvren.core import recordings as rec
-    from uvren.files.arrow import Kind, read_columns
-    from uvren.files.layout import look_at
 
-    value = {"heart_rate": "hr", "speed": "speed", "impacts": "g"}[kind]
     try:
         known = json.loads(anchors.read_text(encoding="utf-8"))
-        wanted = {"t": Kind.NUMBER, value: Kind.NUMBER} | ({"side": Kind.TEXT} if kind == "impacts" else {})
-        columns = read_columns(recording, look_at(recording).layout, wanted)
-        t, values = columns.numbers["t"], columns.numbers[value]
         if kind == "heart_rate":
             given = {name: known.get(name) for name in ("hr_max", "hr_rest", "threshold_1", "threshold_2")}
             sex = rec.Sex(known["sex"]) if known.get("sex") else None
-            heart = rec.heart_rate_metrics(rec.clean_heart_rate(t, values), rec.HeartAnchors(**given, sex=sex))
+            heart = rec.heart_rate_metrics(_samples(recording, kind), rec.HeartAnchors(**given, sex=sex))
             return _without(vars(heart), "peak_mean_hr")
         if kind == "speed":
-            speed = rec.position_metrics(rec.clean_speed(t, values), known.get("fast"), known.get("sprint"))
+            speed = rec.position_metrics(_samples(recording, kind), known.get("fast"), known.get("sprint"))
             return _without(vars(speed), "accelerations", "decelerations")
         edges, weights = known.get("impact_edges"), known.get("impact_weights")
         bands = rec.Bands(tuple(edges), tuple(weights)) if edges else rec.DEFAULT_BANDS
+        t, values, columns = _columns(recording, "g", side=True)
         sides = np.array(columns.texts["side"].to_pylist(), dtype=object)
         _, peak, right = rec.impacts_in_order(t, values, sides == rec.Side.RIGHT)
         return _impacts(rec.impact_metrics(peak, right, bands))
+    except Unusable:
+        raise
     except OSError as error:
         raise Unusable(f"cannot read {error.filename}: {error.strerror}") from error
-    except (BadFile, CoreError) as error:
+    except CoreError as error:
         raise Unusable(f"{recording}: {error}") from error
     except (ValueError, TypeError, AttributeError) as error:
         raise Unusable(f"{anchors} holds no anchors that can be used: {error}") from error
+
+
+def likeness(
+    training: Path, match: Path, metric: str, edges: str, work: float, gap: float, least: float
+) -> dict[str, Any]:
+    """Whether a recording of training is like one of a match (CSV with ``t`` and ``speed`` or ``hr``)."""
+    from uvren.core.demands import Measure
+    from uvren.core.demands import likeness as held_against
+
+    try:
+        measure = Measure(tuple(float(edge) for edge in edges.split(",")), work, gap, least)
+    except CoreError as error:
+        raise Unusable(str(error)) from error
+    except ValueError as error:
+        raise Unusable(f"the edges of the bins are numbers with commas between them, not {edges!r}") from error
+    one, other = (_samples(path, metric) for path in (training, match))
+    return asdict(held_against([one], [other], measure))
+
+
+def _samples(recording: Path, kind: str) -> Any:
+    """Cleaned samples of heart rate or speed. Raises Unusable."""
+    from uvren.core import recordings as rec
+
+    t, values, _ = _columns(recording, {"heart_rate": "hr", "speed": "speed"}[kind])
+    return (rec.clean_heart_rate if kind == "heart_rate" else rec.clean_speed)(t, values)
+
+
+def _columns(recording: Path, value: str, side: bool = False) -> Any:
+    """``t``, the values, and all columns of a file. Raises Unusable."""
+    from uvren.files.arrow import Kind, read_columns
+    from uvren.files.layout import look_at
+
+    try:
+        wanted = {"t": Kind.NUMBER, value: Kind.NUMBER} | ({"side": Kind.TEXT} if side else {})
+        columns = read_columns(recording, look_at(recording).layout, wanted)
+    except OSError as error:
+        raise Unusable(f"cannot read {error.filename}: {error.strerror}") from error
+    except BadFile as error:
+        raise Unusable(f"{recording}: {error}") from error
+    return columns.numbers["t"], columns.numbers[value], columns
 
 
 def _without(values: dict[str, Any], *names: str) -> dict[str, Any]:

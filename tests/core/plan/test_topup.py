@@ -19,8 +19,6 @@ from uvren.core.plan.topup import (
     Form,
     TopUp,
     fit,
-    references,
-    short_of,
 )
 from uvren.core.series import LoadRow
 
@@ -62,16 +60,6 @@ def test_no_channel_gets_more_than_is_short_or_than_there_is_room_for(short, met
     assert (loads(found) <= np.minimum(lacks, most) + 1e-6).all()
     more = TopUp(interval, found.count + 1)
     assert more.minutes > MOST_MINUTES or (loads(more) > np.minimum(lacks, most)).any()
-
-
-def test_a_match_is_what_those_of_a_position_had_who_played_most_of_it():
-    load = np.array([[400.0, 100.0], [500.0, np.nan], [90.0, 10.0], [300.0, 50.0]])
-    found = references(["wing", "wing", "wing", "back"], np.array([1.0, 0.6, 0.2, 0.7]), load)
-    np.testing.assert_allclose(found["wing"].load, [450.0, 100.0])
-    assert (found["wing"].n, found["back"].n, found[""].n) == (2, 1, 3)
-    np.testing.assert_allclose(found[""].load, [400.0, 75.0])
-    np.testing.assert_allclose(short_of(found["wing"], np.array([500.0, np.nan])), [0.0, 100.0])
-    assert "goalkeeper" not in references(["goalkeeper"], np.array([0.5]), load[:1])
 
 
 AS_OF = date(2026, 3, 11)

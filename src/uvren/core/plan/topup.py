@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -10,8 +10,6 @@ import numpy as np
 
 from uvren.core.windows import Floats
 
-# From this share of a match on somebody has played it: they recover, and what they did says what a match is.
-PLAYED = 0.6
 # Minutes that a top-up has before its intervals, between two series of them, and at most.
 WARM_UP, PAUSE, MOST_MINUTES = 10.0, 2.0, 30.0
 SERIES = 6
@@ -63,42 +61,6 @@ class TopUp:
     def metres(self, speed: float) -> float:
         """Metres above a ``speed`` in m/s that are to be expected."""
         return self.fast * self.interval.work * self.interval.pace * speed
-
-
-@dataclass(frozen=True)
-class Reference:
-    """What a match is for a position: mean load by channel (nan where nothing is known) of ``n`` who played it."""
-
-    load: Floats
-    n: int
-
-
-def references(position: Sequence[str], share: Floats, load: Floats) -> dict[str, Reference]:
-    """What a match was for each position, and under ``""`` for everybody.
-
-    Parameters
-    ----------
-    position : sequence of str, length n
-    share : float array, shape (n,)
-        Of the match's minutes that were played.
-    load : float array, shape (n, channels)
-        nan where it is not known.
-    """
-    played = share >= PLAYED
-    here = np.array(position)
-    found = {}
-    for name in ("", *dict.fromkeys(position)):
-        mine = played & ((here == name) if name else np.ones(share.shape, dtype=bool))
-        if mine.any():
-            known = ~np.isnan(load[mine])
-            total, n = np.nansum(load[mine], axis=0), known.sum(axis=0)
-            found[name] = Reference(np.where(n > 0, total / np.maximum(n, 1), np.nan), int(mine.sum()))
-    return found
-
-
-def short_of(reference: Reference, own: Floats) -> Floats:
-    """What somebody is short of a match, by channel; nan where nobody knows what it is."""
-    return np.maximum(reference.load - np.nan_to_num(own), 0.0)
 
 
 def fit(interval: Interval, short: Floats, room: Floats, loads: Callable[[TopUp], Floats]) -> TopUp | None:

@@ -10,7 +10,7 @@ from datetime import date, timedelta
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core.plan.topup import PLAYED
+from uvren.core.demands import PLAYED
 from uvren.store import queries
 from uvren.store.models import Channel, Session, SessionKind, Squad
 from uvren.store.queries.squad import Member

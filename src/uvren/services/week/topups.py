@@ -15,10 +15,11 @@ from uvren.core import words as say
 from uvren.core.audience import Audience
 from uvren.core.day.room import TITLES
 from uvren.core.day.week import DayAhead
+from uvren.core.demands import PLAYED, references, short_of
 from uvren.core.limits import title_of
 from uvren.core.plan.rows import rows_of
 from uvren.core.plan.spare import spare
-from uvren.core.plan.topup import INTERVALS, PLAYED, Form, Interval, TopUp, fit, references, short_of
+from uvren.core.plan.topup import INTERVALS, Form, Interval, TopUp, fit
 from uvren.core.plan.topup import LEAST as FEWEST
 from uvren.core.units import EffortMinutes, PositionLoad
 from uvren.core.units.sensors import PositionMeasure
