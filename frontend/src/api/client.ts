@@ -89,6 +89,8 @@ export type FileSpec = components["schemas"]["BringIn"]["spec"];
 export type Recordings = components["schemas"]["RecordingsOut"];
 export type RecordingItem = Recordings["recordings"][number];
 export type Traces = components["schemas"]["TracesOut"];
+export type MatchTerms = components["schemas"]["MatchTermsOut"];
+export type GameLike = NonNullable<MatchTerms["game"]>;
 
 export type Own = components["schemas"]["OwnOut"];
 export type Due = Own["dues"][number];

@@ -240,6 +240,17 @@ export const recordingsQuery = (slug: string, id: string) =>
       ),
   });
 
+export const matchTermsQuery = (slug: string, id: string) =>
+  queryOptions({
+    queryKey: [slug, "recordings", id, "match terms"],
+    queryFn: () =>
+      ask(
+        api.GET("/api/squads/{slug}/sessions/{session_id}/match-terms", {
+          params: { path: { slug, session_id: id } },
+        }),
+      ),
+  });
+
 export const tracesQuery = (slug: string, id: string, athlete: number) =>
   queryOptions({
     queryKey: [slug, "recordings", id, athlete],

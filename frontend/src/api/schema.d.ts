@@ -1957,6 +1957,40 @@ export interface paths {
         patch: operations["recordEntries"];
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/match-terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a session came to in per cent of a match, and how like one it was */
+        get: operations["matchTerms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/pattern": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how a part of a session to come is done, in seconds on and off */
+        put: operations["putPattern"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}/place": {
         parameters: {
             query?: never;
@@ -6061,6 +6095,254 @@ export interface components {
             /** Count */
             count: number;
         };
+        /** MatchTermsOut */
+        MatchTermsOut: {
+            /** Figures */
+            figures: components["schemas"]["MatchTermsOut.Figure"][];
+            game: components["schemas"]["MatchTermsOut.GameLikeOut"] | null;
+            /** Groups */
+            groups: components["schemas"]["MatchTermsOut.TermsGroup"][];
+            /** Matches */
+            matches: number;
+            /** Parts */
+            parts: components["schemas"]["MatchTermsOut.TermsPart"][];
+            /** Rows */
+            rows: components["schemas"]["MatchTermsOut.TermsRow"][];
+            /** Said */
+            said: string;
+            /** Sentences */
+            sentences: string[];
+            /** Session Id */
+            session_id: string;
+            /** Squad */
+            squad: (number | null)[];
+            /** Squad Peaks */
+            squad_peaks: (number | null)[];
+        };
+        /**
+         * BinOut
+         * @description A range of speed (m/s, from ``begins`` on) with its share of the time in training and in a match.
+         */
+        "MatchTermsOut.BinOut": {
+            /** Begins */
+            begins: number;
+            /** Match */
+            match: number;
+            /** Name */
+            name: string;
+            /** Training */
+            training: number;
+        };
+        /**
+         * Bouts
+         * @description How often a kind of bout was found and how long it lasts, in seconds; quartiles are None without any.
+         */
+        "MatchTermsOut.Bouts": {
+            /** Median */
+            median: number | null;
+            /** N */
+            n: number;
+            /** Per Minute */
+            per_minute: number | null;
+            /** Q25 */
+            q25: number | null;
+            /** Q75 */
+            q75: number | null;
+        };
+        /**
+         * Change
+         * @description A drill as it is done and as it might be: seconds on and off, how many runs, and how like the game (0 to 1).
+         */
+        "MatchTermsOut.Change": {
+            /** Now */
+            now: number;
+            /** Off */
+            off: number;
+            /** On */
+            on: number;
+            /** Runs */
+            runs: number;
+            /** Then */
+            then: number;
+            /** Was Off */
+            was_off: number;
+            /** Was On */
+            was_on: number;
+        };
+        /**
+         * Drill
+         * @description A part by its name, over the sessions in which it was recorded: per minute, and how like the game.
+         */
+        "MatchTermsOut.Drill": {
+            /** Fast */
+            fast: number;
+            /** Here */
+            here: boolean;
+            /** Like */
+            like: number | null;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+            /** Times */
+            times: number;
+        };
+        /**
+         * Figure
+         * @description What is held against a match. ``peaks`` says that its hardest minute is known too.
+         */
+        "MatchTermsOut.Figure": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Peaks */
+            peaks: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /** GameLikeOut */
+        "MatchTermsOut.GameLikeOut": {
+            /** Bins */
+            bins: components["schemas"]["MatchTermsOut.BinOut"][];
+            /** Changes */
+            changes: components["schemas"]["MatchTermsOut.ToChangeOut"][];
+            /** Distance */
+            distance: number | null;
+            /** Drills */
+            drills: components["schemas"]["MatchTermsOut.Drill"][];
+            /** Games */
+            games: number;
+            match: components["schemas"]["MatchTermsOut.Shape"];
+            /** Overlap */
+            overlap: number | null;
+            /** People */
+            people: number;
+            rests: components["schemas"]["MatchTermsOut.LengthOut"];
+            runs: components["schemas"]["MatchTermsOut.LengthOut"];
+            /** Said */
+            said: string;
+            /** Then */
+            then: number | null;
+            training: components["schemas"]["MatchTermsOut.Shape"];
+        };
+        /**
+         * LengthOut
+         * @description Bouts by length: where each bin begins (s), and the share of training's and of the match's.
+         */
+        "MatchTermsOut.LengthOut": {
+            /** Begins */
+            begins: number[];
+            /** Match */
+            match: number[];
+            /** Training */
+            training: number[];
+        };
+        /**
+         * NextTime
+         * @description The next session that has a part; ``put`` that it is to be done so there already.
+         */
+        "MatchTermsOut.NextTime": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Part */
+            part: string;
+            /** Put */
+            put: boolean;
+            /** Session Id */
+            session_id: string;
+        };
+        /**
+         * Shape
+         * @description What one or more recordings look like: minutes, share of time in each bin, bouts of work and of rest.
+         */
+        "MatchTermsOut.Shape": {
+            /** Minutes */
+            minutes: number;
+            rest: components["schemas"]["MatchTermsOut.Bouts"];
+            /** Share */
+            share: number[] | null;
+            work: components["schemas"]["MatchTermsOut.Bouts"];
+        };
+        /**
+         * Share
+         * @description One figure in per cent of a match, its hardest minute in per cent of a match's hardest.
+         *
+         *     ``amount`` is what it was, ``match`` what it is in a match; ``percent`` is None where it cannot be said, and ``why``
+         *     says why. ``of`` tells whose matches it is measured by, ``estimated`` that a rating is missing.
+         */
+        "MatchTermsOut.Share": {
+            /** Amount */
+            amount: number | null;
+            /** Estimated */
+            estimated: boolean;
+            /** Match */
+            match: number | null;
+            /** Of */
+            of: string;
+            /** Peak */
+            peak: number | null;
+            /** Percent */
+            percent: number | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * TermsGroup
+         * @description A position: how many were in the session, and of how many parts in matches its measure is made; 0 if too few.
+         */
+        "MatchTermsOut.TermsGroup": {
+            /** Parts */
+            parts: number;
+            /** People */
+            people: number;
+            /** Percents */
+            percents: (number | null)[];
+            /** Position */
+            position: string;
+        };
+        /** TermsPart */
+        "MatchTermsOut.TermsPart": {
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Percents */
+            percents: (number | null)[];
+        };
+        /** TermsRow */
+        "MatchTermsOut.TermsRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Shares */
+            shares: components["schemas"]["MatchTermsOut.Share"][];
+            /** Whole */
+            whole: boolean;
+        };
+        /** ToChangeOut */
+        "MatchTermsOut.ToChangeOut": {
+            change: components["schemas"]["MatchTermsOut.Change"];
+            /** Minutes */
+            minutes: number;
+            next: components["schemas"]["MatchTermsOut.NextTime"] | null;
+            /** Part */
+            part: string;
+        };
         /** MeOut */
         MeOut: {
             /** Begun */
@@ -7322,6 +7604,24 @@ export interface components {
          * @enum {string}
          */
         "PastedOut.Side": "left" | "right";
+        /**
+         * PatternIn
+         * @description How a part is done, in seconds; both null takes it back.
+         */
+        PatternIn: {
+            /**
+             * Off
+             * @default null
+             */
+            off?: number | null;
+            /**
+             * On
+             * @default null
+             */
+            on?: number | null;
+            /** Part */
+            part: string;
+        };
         /** PlaceIn */
         PlaceIn: {
             /** Name */
@@ -15087,6 +15387,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    matchTerms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchTermsOut"];
+                };
+            };
+        };
+    };
+    putPattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatternIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
             /** @description Validation error */

@@ -23,5 +23,6 @@ def pack(columns: dict[str, Floats]) -> bytes:
 
 def unpack(data: bytes) -> dict[str, Floats]:
     """The columns that were packed."""
-    table = papq.read_table(pa.BufferReader(data), use_threads=False)
+    # Reading it as a data set, which a whole folder could be, takes twice as long.
+    table = papq.ParquetFile(pa.BufferReader(data)).read(use_threads=False)
     return {name: to_numpy(table[name], np.nan) for name in table.column_names}

@@ -17,7 +17,7 @@ from uvren.services.squad import squads
 from uvren.services.squad.limits import NewLimit, set_limit
 from uvren.services.squad.places import add_place
 from uvren.services.stamp import Stamp
-from uvren.simulate import calls, reports, returns, seasons, tests, units
+from uvren.simulate import calls, games, reports, returns, seasons, tests, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
 from uvren.simulate.recorded import bring_in_last_night
@@ -175,6 +175,7 @@ def _load(db: DbSession, seed: int) -> dict[int, Body]:
             written_at(db, NOW)
             known = calls.Known(ids, bodies_by_day, sessions, changes, told)
             calls.make_calls(db, squad, known, staff, np.random.default_rng(seed + 6))
+            games.record_games(db, squad, sessions, changes, np.random.default_rng(seed + 7))
             _athlete_account(db, club, squad, ids[PHONE], truths[PHONE])
             recorded = (ids, truths, bodies, sessions, changes)
     db.commit()

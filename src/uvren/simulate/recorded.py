@@ -17,10 +17,11 @@ from uvren.services import files as imports
 from uvren.services.files.mappings import Spec, save_mapping
 from uvren.services.session.entries import EntryChange
 from uvren.services.stamp import Stamp
-from uvren.simulate import devices
+from uvren.simulate import devices, games
 from uvren.simulate.athletes import Truth
 from uvren.simulate.seasons import TIME_ZONE, TODAY
 from uvren.simulate.units import Physique
+from uvren.store import queries
 from uvren.store.models import ImportState, Session, SessionKind, Squad, User
 
 PODS = 6
@@ -57,6 +58,7 @@ def bring_in_last_night(
         )
         for i, (truth, body) in enumerate(people[: max(PODS, STRAPS)])
     }
+    _run_as_known(db, session, moved, {truth.name: key for key, truth in zip(ids, truths, strict=True)})
     names = list(moved)
     day = f"{session.day:%Y-%m-%d}"
     pods = devices.pod_file({name: moved[name] for name in names[:PODS]}, random)
@@ -74,6 +76,19 @@ def bring_in_last_night(
             bring(f"{name} shoes {day}.tsv", content, "Shoe pods", **more)
         # Someone drags the same file in again: it is recognised.
         bring(f"pods {day} (copy).csv", pods, "Pods")
+
+
+def _run_as_known(db: DbSession, session: Session, moved: dict[str, devices.Movement], ids: dict[str, int]) -> None:
+    """Let everybody run as many fast metres as the day is known to have had of them."""
+    metres = {
+        work.athlete_id: work.data["value"]
+        for work in queries.session.works_of(db, [session.id])
+        if work.what == "given:fast_running"
+    }
+    random = np.random.default_rng(11)
+    for name, one in moved.items():
+        speeds = games.wanted(session, session.planned_minutes, random)
+        moved[name] = replace(one, speed=games.speeds(speeds, metres[ids[name]], random, devices.POD_HERTZ))
 
 
 class _Bringer:

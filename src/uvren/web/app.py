@@ -36,7 +36,7 @@ from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
 from uvren.web.return_ import clinical, rest_trials, returns
 from uvren.web.season import season
-from uvren.web.session import making, recordings, sessions, spine, work
+from uvren.web.session import demands, making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
 from uvren.web.week import after, block, feeds, lighter, week
@@ -158,7 +158,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     stages = (
         *(account, own_account, accounts, invitations, begin, club),
         *(morning, calls, sheet, views),
-        *(spine, sessions, making, work, files, recordings),
+        *(spine, sessions, making, work, files, recordings, demands),
         *(own, reports),
         *(week, after, block, lighter, feeds, season),
         *(clinical, rest_trials, returns),

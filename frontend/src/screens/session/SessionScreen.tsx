@@ -19,6 +19,7 @@ import { SEGMENTS, WorkGrid, ZONES } from "./WorkGrid";
 import "./session.css";
 
 const RecordingsView = screen(() => import("./RecordingsView"));
+const MatchTerms = screen(() => import("./match/MatchTerms"));
 
 export default function SessionScreen({ place }: { place: Place }) {
   const id = place.get("session");
@@ -85,6 +86,7 @@ export default function SessionScreen({ place }: { place: Place }) {
       {show === "zones" && <WorkGrid key={`${grid.id} zones`} place={place} session={grid.id} kind={ZONES} />}
       {show === "lifting" && <LiftingSheet key={grid.id} place={place} session={grid.id} />}
       {show === "recordings" && <RecordingsView key={grid.id} place={place} grid={grid} />}
+      {show === "match" && <MatchTerms key={grid.id} place={place} session={grid.id} />}
     </>
   );
 }
@@ -117,6 +119,7 @@ const TABS = [
   { code: "lifting", name: "Lifting" },
   { code: "zones", name: "Zones" },
   { code: "recordings", name: "Recordings" },
+  { code: "match", name: "In match terms" },
 ] as const;
 
 function shownOf(place: Place): (typeof TABS)[number]["code"] {

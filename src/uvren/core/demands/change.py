@@ -1,4 +1,4 @@
-"""What would bring a drill nearer to the game: seconds on and off that keep its minutes. An estimate, and said as one."""
+"""What would bring a drill nearer to the game: seconds on and off that keep its minutes, as an estimate."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from uvren.core.windows import Floats
 # Seconds on and off that are tried; nobody counts finer than this on a field.
 ON = np.array([4, 6, 8, 10, 12, 15, 20, 25, 30, 40, 60], dtype=np.float64)
 OFF = np.array([4, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 75, 90, 120], dtype=np.float64)
-# Of the patterns that come this near to the best one the nearest to how it is done is proposed.
+# Of the patterns that come this near to the best one that with runs and rests most like the game's is proposed.
 AS_GOOD = 0.02
 # Less than this is no reason to change a drill.
 WORTH = 0.05
@@ -35,33 +35,33 @@ class Change:
 
 
 def to_change(drill: list[Samples], match: list[Samples], measure: Measure, minutes: float) -> Change | None:
-    """The nearest pattern of work and rest that makes a drill of these ``minutes`` like the game.
+    """The pattern of work and rest nearest to the game's that makes a drill of these ``minutes`` like the game.
 
-    Within work and within rest people do as they did; how long each lasts is what changes, and with it the pace: how it
-    goes with the length of a run is taken from the runs of the drill and of the match. None where nothing is known of
-    one of them, or nothing is gained by it.
+    Work is done as it was, in runs of another length; how pace goes with the length of a run is taken from the runs of
+    the drill and of the match. Rest is spent as in the match: whoever stands there stands here. None where nothing is
+    known of one of them, or nothing is gained by it.
     """
     game = shape(match, measure).share
-    works = [_Work.taken(part, measure) for part in drill]
+    works, games = ([_Work.taken(part, measure) for part in parts] for parts in (drill, match))
     lengths = np.concatenate([np.zeros(0), *(work.length for work in works)])
     rest = np.concatenate([np.zeros(0), *(work.rest for work in works)])
-    if game is None or lengths.size == 0 or rest.size == 0:
+    if game is None or lengths.size == 0 or rest.size == 0 or not any(one.rest.size for one in games):
         return None
+    now = overlap_of(np.array(shape(drill, measure).share), np.array(game))
     value, held, of = (np.concatenate([getattr(work, name) for work in works]) for name in ("value", "held", "within"))
-    easy = shares(*_joined(works, "easy"), measure.edges)
-    slower = _slower(works, [_Work.taken(part, measure) for part in match])
-    share = held.sum() / (held.sum() + sum(work.easy_held.sum() for work in works))
+    easy = shares(*_joined(games, "easy"), measure.edges)
+    slower = _slower(works + games)
 
-    def like(work_share: Floats, length: float | None) -> Floats:
-        """Overlap with the game when so much of the time is work, in runs of a length, or as long as they were."""
-        pace = np.ones(of.shape) if length is None else np.exp(slower * np.log(length / of))
-        hard = shares(value * pace, held, measure.edges)
-        return np.asarray([overlap_of(w * hard + (1 - w) * easy, np.array(game)) for w in np.atleast_1d(work_share)])
+    def like(on: float) -> Floats:
+        """Overlap with the game in runs of ``on`` seconds, for each rest that is tried."""
+        hard = shares(value * np.exp(slower * np.log(on / of)), held, measure.edges)
+        work = (on / (on + OFF))[:, None]
+        return np.asarray(np.minimum(work * hard + (1 - work) * easy, np.array(game)).sum(axis=1))
 
-    now = float(like(np.array(share), None)[0])
-    found = np.stack([like(on / (on + OFF), float(on)) for on in ON])
+    found = np.stack([like(float(on)) for on in ON])
     was_on, was_off = float(np.median(lengths)), float(np.median(rest))
-    far = np.abs(np.log(ON / was_on))[:, None] + np.abs(np.log(OFF / was_off))[None, :]
+    run, wait = (float(np.median(np.concatenate([getattr(one, name) for one in games]))) for name in ("length", "rest"))
+    far = np.abs(np.log(ON / run))[:, None] + np.abs(np.log(OFF / wait))[None, :]
     best = np.where(found >= found.max() - AS_GOOD, far, np.inf)
     i, j = np.unravel_index(int(np.argmin(best)), best.shape)
     on, off, then = float(ON[i]), float(OFF[j]), float(found[i, j])
@@ -99,15 +99,14 @@ class _Work:
 
 
 def _joined(works: list[_Work], what: str) -> tuple[Floats, Floats]:
-    return np.concatenate([getattr(one, what) for one in works]), np.concatenate(
-        [getattr(one, f"{what}_held") for one in works]
-    )
+    value, held = ([getattr(one, name) for one in works] for name in (what, f"{what}_held"))
+    return np.concatenate(value), np.concatenate(held)
 
 
-def _slower(drill: list[_Work], match: list[_Work]) -> float:
-    """How pace goes with the length of a run, as an exponent; 0 where too few runs tell, and never faster for longer."""
-    length = np.concatenate([work.length for work in (*drill, *match)])
-    pace = np.concatenate([work.pace for work in (*drill, *match)])
+def _slower(works: list[_Work]) -> float:
+    """How pace goes with the length of a run, as an exponent of at most 0; 0 where too few runs tell."""
+    length = np.concatenate([work.length for work in works])
+    pace = np.concatenate([work.pace for work in works])
     if length.size < BOUTS or np.std(np.log(length)) < SPREAD:
         return 0.0
     return float(min(np.polyfit(np.log(length), np.log(pace), 1)[0], 0.0))

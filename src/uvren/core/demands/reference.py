@@ -83,6 +83,6 @@ def short_of(reference: Reference, own: Floats) -> Floats:
 
 
 def percent(reference: Reference, own: Floats) -> Floats:
-    """``own`` in per cent of a match, by figure; nan where a match is not known or has too little of it to measure by."""
+    """``own`` in per cent of a match, by figure; nan where a match is not known, or too rarely has any of it."""
     with np.errstate(divide="ignore", invalid="ignore"):
         return np.asarray(np.where(reference.rare, np.nan, own / reference.load * 100))

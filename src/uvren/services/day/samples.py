@@ -13,10 +13,23 @@ from uvren.files.samples import unpack
 from uvren.store import queries
 from uvren.store.models import RecordingKind
 
+# Recordings whose samples one database session remembers; one is half a megabyte.
+REMEMBERED = 250
+
 
 def samples_of(db: DbSession, ids: Collection[str]) -> dict[str, Samples]:
-    """Cleaned heart rate or speed of recordings, by their ids."""
-    return {key: clean(kind, unpack(data)) for key, kind, data in queries.session.raw_of(db, ids)}
+    """Cleaned heart rate or speed of recordings, by their ids.
+
+    What is kept of a recording never changes, and several figures of one answer are of the same samples: the database
+    session remembers those that it has read, up to a number.
+    """
+    known: dict[str, Samples] = db.info.setdefault("samples", {})
+    missing = [key for key in ids if key not in known]
+    read = {key: clean(kind, unpack(data)) for key, kind, data in queries.session.raw_of(db, missing)}
+    found = {key: known[key] for key in ids if key in known} | read
+    if len(known) + len(read) <= REMEMBERED:
+        known.update(read)
+    return found
 
 
 def sane_impacts(columns: dict[str, np.ndarray]) -> np.ndarray:

@@ -15,7 +15,7 @@ from uvren.core import words as say
 from uvren.core.audience import Audience
 from uvren.core.day.room import TITLES
 from uvren.core.day.week import DayAhead
-from uvren.core.demands import PLAYED, references, short_of
+from uvren.core.demands import PLAYED, short_of
 from uvren.core.limits import title_of
 from uvren.core.plan.rows import rows_of
 from uvren.core.plan.spare import spare
@@ -25,15 +25,16 @@ from uvren.core.units import EffortMinutes, PositionLoad
 from uvren.core.units.sensors import PositionMeasure
 from uvren.core.windows import Floats
 from uvren.services.day.desk import SquadDesk
-from uvren.services.day.loads import Definition, Done, anchor_book, channel_loads, definition_on, definitions_of
+from uvren.services.day.loads import Definition, anchor_book, definition_on, definitions_of
+from uvren.services.day.matches import SEASON_DAYS, read_played, season_until
 from uvren.services.week.reading import DAYS, Changes, Opened, open_week
 from uvren.services.week.solving import course_of
 from uvren.store import queries
 from uvren.store.models import AnchorKind, Channel, Session, SessionKind, Squad
 from uvren.store.queries.session import KIND_CODES
 
-# So long after a match somebody is topped up for it, and so far back matches say what one is.
-WITHIN, SEASON = 3, 120
+# So long after a match somebody is topped up for it.
+WITHIN = 3
 TOP_UP, RECOVERY = "Top-up", "Recovery"
 RECOVERY_MINUTES, RECOVERY_EFFORT = 25.0, 2.0
 TOP_UP_EFFORT = INTERVALS[Form.RUNS].effort
@@ -181,24 +182,12 @@ class _Reading:
 
     def _matches(self, db: DbSession) -> None:
         """What matches were, for each position, and what this one was for each."""
-        begin = self.match.day - timedelta(days=SEASON)
-        whole = {one.id: one.planned_minutes for one in queries.session.sessions_between(
-            db, self.squad.id, begin, self.match.day)}  # fmt: skip
-        done = Done(db, self.squad.id, begin, self.match.day)
         position = {member.athlete_id: member.position for member in self.members}
-        entries = done.entries
-        mine = np.flatnonzero(
-            (entries.kind == KIND_CODES[SessionKind.MATCH])
-            & np.isin(entries.athlete, list(position))
-            & ~np.isnan(entries.minutes)
-        )
-        each = [channel_loads(done, one.channel.code, definitions_of(one.channel)) for one in self.channels]
-        load = np.stack([np.where(one.expected, one.filled.load, np.nan) for one in each], axis=1)[mine]
-        share = entries.minutes[mine] / np.array([max(whole.get(entries.session_id[i], 0.0), 1.0) for i in mine])
-        self.of_position = references([position[int(entries.athlete[i])] for i in mine], share, load)
-        self.own = {
-            int(entries.athlete[i]): load[at] for at, i in enumerate(mine) if entries.session_id[i] == self.match.id
-        }
+        done, channels = season_until(db, self.squad, self.match.day), [one.channel for one in self.channels]
+        played = read_played(db, self.squad, channels, position, done, self.match.day)
+        self.of_position = played.of_position()
+        mine = [i for i, key in enumerate(played.session_id) if key == self.match.id]
+        self.own = {played.athlete[i]: played.load[i] for i in mine}
 
     @property
     def said(self) -> str:
@@ -207,7 +196,7 @@ class _Reading:
             return f"Nobody played {say.percent(PLAYED)} of a match yet: there is nothing to be short of."
         return (
             f"A match is what those of a position who played {say.percent(PLAYED)} of one and more had of it: "
-            f"{say.count(everybody.n, 'part')} in {SEASON} days."
+            f"{say.count(everybody.n, 'part')} in {SEASON_DAYS} days."
         )
 
     def _fast(self, db: DbSession) -> Floats:

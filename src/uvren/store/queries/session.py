@@ -425,6 +425,26 @@ def recording_spans(
     ).all()  # fmt: skip
 
 
+def last_positions(db: DbSession, squad_id: int, last: date, most: int, matches: bool) -> list[Recording]:
+    """The last recordings of position that count, of matches or of other sessions, up to a day."""
+    is_match = Session.kind == SessionKind.MATCH
+    return list(
+        db.scalars(
+            select(Recording)
+            .join(Session, Session.id == Recording.session_id)
+            .where(
+                Recording.squad_id == squad_id,
+                Recording.kind == RecordingKind.POSITION,
+                Recording.counts,
+                Session.day <= last,
+                is_match if matches else ~is_match,
+            )
+            .order_by(Recording.starts_at.desc(), Recording.id)
+            .limit(most)
+        )
+    )
+
+
 def raw_of_squad(db: DbSession, squad_id: int) -> Iterator[Recording]:
     """Every recording of the squad with its samples, one at a time."""
     ids = db.scalars(select(Recording.id).where(Recording.squad_id == squad_id).order_by(Recording.id)).all()

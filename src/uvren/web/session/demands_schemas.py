@@ -1,0 +1,75 @@
+"""What goes out: a session in match terms."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from uvren.core.demands import Change, Shape
+from uvren.services.session.demands import Figure, TermsGroup, TermsPart, TermsRow
+from uvren.services.session.gamelike import Drill
+from uvren.services.session.pattern import NextTime
+from uvren.web.schemas import In, Number, Out
+
+
+class BinOut(Out):
+    """A range of speed (m/s, from ``begins`` on) with its share of the time in training and in a match."""
+
+    name: str
+    begins: float
+    training: float
+    match: float
+
+
+class LengthOut(Out):
+    """Bouts by length: where each bin begins (s), and the share of training's and of the match's."""
+
+    begins: list[float]
+    training: list[float]
+    match: list[float]
+
+
+class ToChangeOut(Out):
+    part: str
+    minutes: float
+    change: Change
+    next: NextTime | None
+
+
+class GameLikeOut(Out):
+    people: int
+    games: int
+    overlap: float | None
+    distance: float | None
+    training: Shape
+    match: Shape
+    bins: list[BinOut]
+    runs: LengthOut
+    rests: LengthOut
+    changes: list[ToChangeOut]
+    then: float | None
+    drills: list[Drill]
+    said: str
+
+
+class MatchTermsOut(Out):
+    session_id: str
+    figures: list[Figure]
+    squad: list[float | None]
+    squad_peaks: list[float | None]
+    groups: list[TermsGroup]
+    rows: list[TermsRow]
+    parts: list[TermsPart]
+    matches: int
+    said: str
+    sentences: list[str]
+    game: GameLikeOut | None
+
+
+class PatternIn(In):
+    """How a part is done, in seconds; both null takes it back."""
+
+    part: Annotated[str, Field(min_length=1, max_length=120)]
+    on: Annotated[Number, Field(ge=1, le=600)] | None = None
+    off: Annotated[Number, Field(ge=1, le=600)] | None = None
