@@ -21,7 +21,7 @@ def test_a_coach_hears_what_it_came_to_and_puts_the_change_into_the_plan(coach):
     # Whose pod recorded nothing has no distance, and not none of it.
     expect(row).to_contain_text("not known")
     shape = coach.get_by_role("region", name="Is it like the game?")
-    expect(shape).to_contain_text(re.compile(r"\d+ % of the time was spent as in a match\. Too little standing"))
+    expect(shape).to_contain_text(re.compile(r"\d+\s% of the time was spent as in a match\. Too little standing"))
     expect(shape.get_by_role("row", name=re.compile("standing"))).to_have_count(1)
 
     beside = coach.get_by_role("complementary", name="Nearer to the game")

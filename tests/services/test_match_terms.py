@@ -86,7 +86,7 @@ def test_each_is_measured_by_their_own_matches_else_the_positions_else_everybody
 
 
 def test_too_few_parts_of_a_position_are_no_measure(db, squad, matches, stamp):
-    a, b, c, d = squad.athletes
+    _, b, _, d = squad.athletes
     changes = [EntryChange(one.id, b, 10.0, 8.0, version=1) for one in matches]
     record_entries(db, squad.squad.id, changes, stamp=stamp, today=squad.today)
     terms = read_match_terms(db, squad.squad, squad.on(squad.today - timedelta(days=1)).id)
@@ -170,7 +170,7 @@ def test_the_part_least_like_the_game_is_the_one_to_change_and_goes_into_the_nex
     assert change.then > change.now + 0.2
     assert game.then == pytest.approx(game.found.overlap + (change.then - change.now) / 2)
     # The warm-up is done slowly too, and stays: nobody makes a game of it.
-    assert [(drill.name, drill.times) for drill in game.drills][0] == ("Finishing", 1)
+    assert (game.drills[0].name, game.drills[0].times) == ("Finishing", 1)
     assert game.drills[0].like == pytest.approx(1, abs=0.03)
     assert sentences_of(terms, game)[-1].startswith(f"Open play at 6 s on and {change.off:g} s off would be about")
 

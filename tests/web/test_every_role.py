@@ -31,6 +31,8 @@ MAY = {
     "recordings": {STAFF, CLINICIAN}, "traces": {STAFF, CLINICIAN}, "countRecording": {STAFF},
     "anchors": {STAFF, CLINICIAN}, "forms": {STAFF, CLINICIAN}, "enterReport": {STAFF, CLINICIAN},
     "answerComplaint": {CLINICIAN}, "replyToReferral": {CLINICIAN},
+    "field": DESK, "noteOnField": DESK, "takeBackOnField": DESK, "setSpell": DESK, "withdrawSpell": DESK,
+    "finishSession": DESK,
     "matchTerms": DESK, "putPattern": {STAFF, COACH},
     "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "method": DESK,
     "timeline": DESK, "positionWeekLoad": DESK, "notes": DESK, "writeNote": {STAFF, CLINICIAN},

@@ -89,6 +89,9 @@ export type FileSpec = components["schemas"]["BringIn"]["spec"];
 export type Recordings = components["schemas"]["RecordingsOut"];
 export type RecordingItem = Recordings["recordings"][number];
 export type Traces = components["schemas"]["TracesOut"];
+export type Field = components["schemas"]["FieldOut"];
+export type FieldEvent = Field["events"][number];
+export type FieldEventBody = components["schemas"]["EventsIn.EventIn"];
 export type MatchTerms = components["schemas"]["MatchTermsOut"];
 export type GameLike = NonNullable<MatchTerms["game"]>;
 

@@ -240,6 +240,22 @@ export const recordingsQuery = (slug: string, id: string) =>
       ),
   });
 
+/** A session as it is run; without a network as it was read last. */
+export const fieldQuery = (slug: string, day: string, session: string | null) =>
+  queryOptions({
+    queryKey: [slug, "field", day, session],
+    networkMode: "always",
+    refetchInterval: 5000,
+    queryFn: () =>
+      withCopy(`field ${slug} ${day} ${session}`, () =>
+        ask(
+          api.GET("/api/squads/{slug}/field", {
+            params: { path: { slug }, query: { day, ...(session ? { session } : {}) } },
+          }),
+        ),
+      ),
+  });
+
 export const matchTermsQuery = (slug: string, id: string) =>
   queryOptions({
     queryKey: [slug, "recordings", id, "match terms"],

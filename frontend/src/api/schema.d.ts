@@ -790,6 +790,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A session as it is run: parts, groups, room in minutes, what was noted */
+        get: operations["field"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/field/spells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** At most so many of something in a spell, then a break */
+        put: operations["setSpell"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/field/spells/{spell_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a spell hold no longer */
+        delete: operations["withdrawSpell"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/files": {
         parameters: {
             query?: never;
@@ -1955,6 +2006,57 @@ export interface paths {
         head?: never;
         /** Write minutes, effort and words, all or nothing */
         patch: operations["recordEntries"];
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what happens in a session; what is sent twice counts once */
+        post: operations["noteOnField"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/field/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what a session was: its parts, counts and minutes */
+        post: operations["finishSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/field/{event_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let something noted not count any more */
+        delete: operations["takeBackOnField"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/squads/{slug}/sessions/{session_id}/match-terms": {
@@ -4298,6 +4400,53 @@ export interface components {
             /** Tonnage */
             tonnage: number;
         };
+        /** EventsIn */
+        EventsIn: {
+            /** Events */
+            events: components["schemas"]["EventsIn.EventIn"][];
+        };
+        /** EventIn */
+        "EventsIn.EventIn": {
+            /**
+             * Amount
+             * @default 0
+             */
+            amount?: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Athlete Id
+             * @default null
+             */
+            athlete_id?: number | null;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["EventsIn.FieldKind"];
+            /**
+             * Part
+             * @default null
+             */
+            part?: number | null;
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * FieldKind
+         * @description What can be noted. ``BEGIN`` and ``STOP`` are of a part, the others of an athlete, or of nobody for ``NOTE``.
+         * @enum {string}
+         */
+        "EventsIn.FieldKind": "begin" | "stop" | "count" | "break" | "leave" | "note" | "on" | "off";
         /** EvidenceOut */
         EvidenceOut: {
             /** Figures */
@@ -4740,6 +4889,153 @@ export interface components {
             /** Name */
             name: string | null;
         };
+        /** FieldOut */
+        FieldOut: {
+            /** Countables */
+            countables: components["schemas"]["FieldOut.CountableOut"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Events */
+            events: components["schemas"]["FieldOut.EventOut"][];
+            /** Groups */
+            groups: components["schemas"]["FieldOut.FieldGroupOut"][];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Offset */
+            offset: number | null;
+            /** Parts */
+            parts: components["schemas"]["FieldOut.PartOut"][];
+            /** Planned Effort */
+            planned_effort: number;
+            /** Planned Minutes */
+            planned_minutes: number;
+            /** Rows */
+            rows: components["schemas"]["FieldOut.FieldRowOut"][];
+            session: components["schemas"]["FieldOut.ShortSessionOut"];
+            /** Sessions */
+            sessions: components["schemas"]["FieldOut.ShortSessionOut"][];
+            /** Spells */
+            spells: components["schemas"]["FieldOut.SpellOut"][];
+        };
+        /** CountableOut */
+        "FieldOut.CountableOut": {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /** EventOut */
+        "FieldOut.EventOut": {
+            /** Amount */
+            amount: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** By */
+            by: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["FieldOut.FieldKind"];
+            /** Part */
+            part: number | null;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /** FieldGroupOut */
+        "FieldOut.FieldGroupOut": {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FieldKind
+         * @description What can be noted. ``BEGIN`` and ``STOP`` are of a part, the others of an athlete, or of nobody for ``NOTE``.
+         * @enum {string}
+         */
+        "FieldOut.FieldKind": "begin" | "stop" | "count" | "break" | "leave" | "note" | "on" | "off";
+        /**
+         * FieldRowOut
+         * @description Somebody in the session. ``room_minutes`` are what room leaves at the usual effort, None without a figure.
+         *
+         *     ``plan_minutes`` are theirs of this session; ``to_call`` says why somebody has to say something first.
+         */
+        "FieldOut.FieldRowOut": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Called */
+            called: string | null;
+            /** Group */
+            group: string;
+            /** How */
+            how: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Plan Minutes */
+            plan_minutes: number;
+            /** Position */
+            position: string;
+            /** Room Minutes */
+            room_minutes: number | null;
+            /** To Call */
+            to_call: string;
+        };
+        /** PartOut */
+        "FieldOut.PartOut": {
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "FieldOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /** ShortSessionOut */
+        "FieldOut.ShortSessionOut": {
+            /** Id */
+            id: string;
+            kind: components["schemas"]["FieldOut.SessionKind"];
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Title */
+            title: string;
+        };
+        /** SpellOut */
+        "FieldOut.SpellOut": {
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** Break Minutes */
+            break_minutes: number;
+            /** Id */
+            id: string;
+            /** Most */
+            most: number;
+            /** What */
+            what: string;
+        };
         /** FilePreviewOut */
         FilePreviewOut: {
             /** Columns */
@@ -5072,6 +5368,18 @@ export interface components {
             spec: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * FinishedOut
+         * @description ``kept`` says in words what went into the session, ``left`` what stands there already and was not touched.
+         */
+        FinishedOut: {
+            /** Kept */
+            kept: string[];
+            /** Left */
+            left: string[];
+            /** Session Id */
+            session_id: string;
         };
         /**
          * ForgetIn
@@ -6375,7 +6683,7 @@ export interface components {
          *     ``RUN_CLUB`` is no role's in a squad: it is of who acts for the whole club.
          * @enum {string}
          */
-        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "plan" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "plan_returns" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
+        "MeOut.Action": "read_squad" | "read_words" | "read_reasons" | "edit_entries" | "plan" | "run_sessions" | "make_calls" | "edit_limits" | "edit_units" | "read_anchors" | "edit_anchors" | "import" | "export" | "read_reports" | "enter_reports" | "edit_forms" | "read_availability" | "read_clinical" | "edit_clinical" | "plan_returns" | "invite" | "link_athletes" | "relink_athletes" | "write_notes" | "manage_people" | "read_audit" | "own_page" | "run_club";
         /** SquadOut */
         "MeOut.SquadOut": {
             /** First Day */
@@ -7007,6 +7315,40 @@ export interface components {
          * @enum {string}
          */
         "NoteIn.Audience": "desk" | "reports" | "clinical";
+        /** NotedOut */
+        NotedOut: {
+            /** Events */
+            events: components["schemas"]["NotedOut.EventOut"][];
+        };
+        /** EventOut */
+        "NotedOut.EventOut": {
+            /** Amount */
+            amount: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** By */
+            by: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["NotedOut.FieldKind"];
+            /** Part */
+            part: number | null;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FieldKind
+         * @description What can be noted. ``BEGIN`` and ``STOP`` are of a part, the others of an athlete, or of nobody for ``NOTE``.
+         * @enum {string}
+         */
+        "NotedOut.FieldKind": "begin" | "stop" | "count" | "break" | "leave" | "note" | "on" | "off";
         /** NotesOut */
         NotesOut: {
             /** Audiences */
@@ -10071,6 +10413,33 @@ export interface components {
             /** Allowed */
             allowed: boolean;
         };
+        /** SpellIn */
+        SpellIn: {
+            /**
+             * Athlete Id
+             * @default null
+             */
+            athlete_id?: number | null;
+            /** Break Minutes */
+            break_minutes: number;
+            /** Most */
+            most: number;
+            /** What */
+            what: string;
+        };
+        /** SpellOut */
+        SpellOut: {
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** Break Minutes */
+            break_minutes: number;
+            /** Id */
+            id: string;
+            /** Most */
+            most: number;
+            /** What */
+            what: string;
+        };
         /** SpineOut */
         SpineOut: {
             /** Days */
@@ -12914,6 +13283,100 @@ export interface operations {
             };
         };
     };
+    field: {
+        parameters: {
+            query: {
+                day: string;
+                session?: string | null;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    setSpell: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SpellIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpellOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    withdrawSpell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                spell_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
     files: {
         parameters: {
             query?: never;
@@ -15396,6 +15859,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    noteOnField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EventsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotedOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    finishSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishedOut"];
+                };
+            };
+        };
+    };
+    takeBackOnField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+                event_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotedOut"];
                 };
             };
         };

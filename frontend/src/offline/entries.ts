@@ -3,7 +3,9 @@
 import {
   api,
   ask,
+  type CallBody,
   type EntryChange,
+  type FieldEventBody,
   type ReportBody,
   rememberToken,
   send,
@@ -17,6 +19,10 @@ export type Sendable =
   | { what: "report"; slug: string; id: string; body: ReportBody }
   | { what: "ratings"; slug: string; session: string; body: { changes: EntryChange[] } }
   | { what: "work"; slug: string; session: string; body: { changes: WorkChange[] } }
+  /** Noted at the pitch, and taken back there after it had been sent. */
+  | { what: "field"; slug: string; session: string; body: { events: FieldEventBody[] } }
+  | { what: "unfield"; slug: string; session: string; id: string; body: Record<string, never> }
+  | { what: "call"; slug: string; body: CallBody }
   /** Of an earlier version, and of no kind that is known any more: sent as it was kept. */
   | { what: "other"; method: string; path: string; body: Record<string, unknown> };
 
@@ -53,6 +59,21 @@ export async function deliver(item: Sendable): Promise<unknown> {
           body: item.body,
         }),
       );
+    case "field":
+      return ask(
+        api.POST("/api/squads/{slug}/sessions/{session_id}/field", {
+          params: { path: { slug, session_id: item.session } },
+          body: item.body,
+        }),
+      );
+    case "unfield":
+      return ask(
+        api.DELETE("/api/squads/{slug}/sessions/{session_id}/field/{event_id}", {
+          params: { path: { slug, session_id: item.session, event_id: item.id } },
+        }),
+      );
+    case "call":
+      return ask(api.POST("/api/squads/{slug}/calls", { params: { path: { slug } }, body: item.body }));
     case "work":
       return ask(
         api.PUT("/api/squads/{slug}/sessions/{session_id}/work", {

@@ -39,6 +39,11 @@ _QUIET = {
     "known_device",
     "begin_link",
     "calendar_feed",
+    # What is noted and sent while a session runs changes nobody's day until it has become entries and recordings.
+    "field_event",
+    "spell_limit",
+    "live_hub",
+    "live_chunk",
 }
 _BESIDE = {"season_phase", "planned_week", "coach_sheet", "saved_view", "note", "file_mapping", "alias"}
 # What is a person's or the club's, in whatever squad.

@@ -31,6 +31,7 @@ from uvren.web.answers import Answers
 from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
 from uvren.web.club import account, accounts, begin, club, invitations, own_account
+from uvren.web.field import field
 from uvren.web.files import files
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
@@ -158,7 +159,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     stages = (
         *(account, own_account, accounts, invitations, begin, club),
         *(morning, calls, sheet, views),
-        *(spine, sessions, making, work, files, recordings, demands),
+        *(spine, sessions, making, work, files, recordings, demands, field),
         *(own, reports),
         *(week, after, block, lighter, feeds, season),
         *(clinical, rest_trials, returns),

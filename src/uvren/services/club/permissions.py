@@ -22,6 +22,7 @@ class Action(StrEnum):
     READ_REASONS = "read_reasons"
     EDIT_ENTRIES = "edit_entries"
     PLAN = "plan"
+    RUN_SESSIONS = "run_sessions"
     MAKE_CALLS = "make_calls"
     EDIT_LIMITS = "edit_limits"
     EDIT_UNITS = "edit_units"
@@ -54,6 +55,7 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.READ_REASONS,
             Action.EDIT_ENTRIES,
             Action.PLAN,
+            Action.RUN_SESSIONS,
             Action.MAKE_CALLS,
             Action.EDIT_LIMITS,
             Action.EDIT_UNITS,
@@ -76,6 +78,7 @@ MAY: dict[Role, frozenset[Action]] = {
             Action.READ_SQUAD,
             Action.READ_WORDS,
             Action.READ_REASONS,
+            Action.RUN_SESSIONS,
             Action.READ_ANCHORS,
             Action.READ_REPORTS,
             Action.ENTER_REPORTS,
@@ -89,7 +92,7 @@ MAY: dict[Role, frozenset[Action]] = {
         }
     ),
     # Plans the week against everybody's room, and learns no reason for it.
-    Role.COACH: frozenset({Action.READ_SQUAD, Action.READ_AVAILABILITY, Action.PLAN}),
+    Role.COACH: frozenset({Action.READ_SQUAD, Action.READ_AVAILABILITY, Action.PLAN, Action.RUN_SESSIONS}),
     Role.ATHLETE: frozenset({Action.OWN_PAGE}),
     # Runs the house, and sees nothing of anybody's health or load.
     Role.ADMIN: frozenset({Action.INVITE, Action.LINK_ATHLETES, Action.MANAGE_PEOPLE, Action.READ_AUDIT}),

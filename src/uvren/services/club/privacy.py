@@ -32,9 +32,11 @@ from uvren.store.models import (
     DailyLoad,
     Earlier,
     Entry,
+    FieldEvent,
     FitnessResult,
     LighterWeek,
     Limit,
+    LiveChunk,
     Membership,
     Note,
     NoticeSetting,
@@ -44,6 +46,7 @@ from uvren.store.models import (
     RestTrial,
     ReturnEvent,
     ReturnPlan,
+    SpellLimit,
     Squad,
     Work,
 )
@@ -69,13 +72,40 @@ _OWN: dict[str, type[Base]] = {
     "lighter_weeks": LighterWeek,
     "return_plans": ReturnPlan,
     "return_events": ReturnEvent,
+    "field_events": FieldEvent,
+    "spell_limits": SpellLimit,
+    "live_chunks": LiveChunk,
     "notice_settings": NoticeSetting,
     "consents": Consent,
     "calendar_links": CalendarFeed,
     "earlier": Earlier,
 }
-_HEALTH = (Earlier, ReturnEvent, ReturnPlan, Complaint, Restriction, RestTrial, LighterWeek, Report, Note, Anchor)
-_REST = (CalendarFeed, Recording, FitnessResult, Work, DailyLoad, Call, NoticeSetting, Entry, Membership)
+_HEALTH = (
+    Earlier,
+    ReturnEvent,
+    ReturnPlan,
+    Complaint,
+    Restriction,
+    RestTrial,
+    LighterWeek,
+    Report,
+    Note,
+    Anchor,
+    FieldEvent,
+)
+_REST = (
+    LiveChunk,
+    SpellLimit,
+    CalendarFeed,
+    Recording,
+    FitnessResult,
+    Work,
+    DailyLoad,
+    Call,
+    NoticeSetting,
+    Entry,
+    Membership,
+)
 
 
 def set_consent(db: DbSession, squad: Squad, athlete_id: int, given: bool, text: str, *, stamp: Stamp) -> None:

@@ -37,6 +37,7 @@ from uvren.store.models import (
     Complaint,
     DayMark,
     Entry,
+    FieldEvent,
     FileMapping,
     FitnessResult,
     FitnessTest,
@@ -57,6 +58,7 @@ from uvren.store.models import (
     SeasonPhase,
     Segment,
     Session,
+    SpellLimit,
     Squad,
     User,
     Work,
@@ -86,8 +88,10 @@ _TABLES: dict[str, type[Base]] = {
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
     "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial,
     "lighter_weeks": LighterWeek, "return_plans": ReturnPlan, "return_events": ReturnEvent, "tests": FitnessTest,
-    "test_results": FitnessResult, "anchors": Anchor, "limits": Limit, "notice_settings": NoticeSetting,
-    "calls": Call, "notes": Note, "file_mappings": FileMapping, "names_in_files": Alias,
+    "test_results": FitnessResult, "anchors": Anchor, "limits": Limit,
+    "notice_settings": NoticeSetting,
+    "calls": Call, "notes": Note, "field_events": FieldEvent, "spell_limits": SpellLimit,
+    "file_mappings": FileMapping, "names_in_files": Alias,
 }  # fmt: skip
 _TITLES = {"test_results": "Results of tests", "names_in_files": "What files call people", "parts": "Parts of sessions"}
 # Who set or wrote something: the name alone goes along, no account.

@@ -74,6 +74,17 @@ class SessionWork:
     rows: list[WorkRow]
 
 
+def countables_on(db: DbSession, squad: Squad, day: date) -> list[Countable]:
+    """What the squad counts on a day, the hardest of each kind first."""
+    found: dict[str, Countable] = {}
+    for channel in queries.squad.channels(db, squad.id):
+        definition = definition_on(definitions_of(channel), day)
+        if definition is not None and isinstance(definition.form, CountedWork):
+            for each in definition.form.classes:
+                found.setdefault(each.code, Countable(each.code, each.name, each.weight, channel.code))
+    return list(found.values())
+
+
 def read_session_work(db: DbSession, squad: Squad, session_id: str) -> SessionWork:
     """Everyone's work in a session. Raises NotFound."""
     session = find_session(db, squad, session_id)

@@ -20,6 +20,7 @@ from uvren.store.models.base import (
 )
 from uvren.store.models.decisions import Call, CoachSheet, LighterWeek, Note, NoticeSetting, RestTrial, SavedView
 from uvren.store.models.earlier import Earlier
+from uvren.store.models.field import FieldEvent, LiveChunk, LiveHub, SpellLimit
 from uvren.store.models.files import Alias, FileImport, FileMapping, Recording
 from uvren.store.models.fitness import FitnessResult, FitnessTest
 from uvren.store.models.limits import Limit
@@ -86,6 +87,7 @@ __all__ = [
     "DayMarkKind",
     "Earlier",
     "Entry",
+    "FieldEvent",
     "FileImport",
     "FileMapping",
     "FitnessResult",
@@ -95,6 +97,8 @@ __all__ = [
     "KnownDevice",
     "LighterWeek",
     "Limit",
+    "LiveChunk",
+    "LiveHub",
     "Mechanism",
     "Membership",
     "Note",
@@ -124,6 +128,7 @@ __all__ = [
     "SignIn",
     "SignInTry",
     "Source",
+    "SpellLimit",
     "Squad",
     "SquadChange",
     "SquadLock",

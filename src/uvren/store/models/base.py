@@ -11,6 +11,7 @@ from sqlalchemy.orm import DeclarativeBase
 
 from uvren.core.audience import Audience
 from uvren.core.day import CallKind
+from uvren.core.field import FieldKind
 from uvren.core.reports import ReportKind
 from uvren.core.season import PhaseKind
 from uvren.core.trials import Better, Combine
@@ -200,6 +201,7 @@ class Base(DeclarativeBase):
         ComplaintKind: _enum(ComplaintKind),
         ReportKind: _enum(ReportKind),
         Onset: _enum(Onset),
+        FieldKind: _enum(FieldKind),
         Mechanism: _enum(Mechanism),
         ReturnKind: _enum(ReturnKind),
         ReturnStep: _enum(ReturnStep),

@@ -25,6 +25,7 @@ from uvren.store.models import (
     DayMark,
     Earlier,
     Entry,
+    FieldEvent,
     FileImport,
     FileMapping,
     FitnessResult,
@@ -32,6 +33,8 @@ from uvren.store.models import (
     Invitation,
     LighterWeek,
     Limit,
+    LiveChunk,
+    LiveHub,
     Membership,
     Note,
     NoticeSetting,
@@ -49,6 +52,7 @@ from uvren.store.models import (
     SeasonPhase,
     Segment,
     Session,
+    SpellLimit,
     Work,
 )
 
@@ -120,13 +124,14 @@ def only_in(db: DbSession, squad_id: int) -> list[int]:
 
 # What was said, done, recorded and decided in a squad; and what it is made of, with who was in it.
 _WORK: tuple[type[Base], ...] = (
+    FieldEvent, LiveChunk, SpellLimit,
     Recording, Work, Entry, DailyLoad, Complaint, Report, ReturnEvent, ReturnPlan, Restriction, RestTrial, LighterWeek,
     FitnessResult, Limit,
     Call, Note, NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (
     Segment, Session, DayMark, SeasonPhase, PlannedWeek, ChannelDefinition, Channel, FitnessTest, Place, ReportForm,
-    Alias, FileImport, FileMapping, SavedView, Invitation, CalendarFeed, RoleGrant, Membership,
+    Alias, FileImport, FileMapping, SavedView, Invitation, CalendarFeed, LiveHub, RoleGrant, Membership,
 )  # fmt: skip
 
 

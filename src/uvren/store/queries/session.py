@@ -19,6 +19,8 @@ from uvren.store.models import (
     STANDING_MARKS,
     DayMark,
     Entry,
+    FieldEvent,
+    LiveChunk,
     Recording,
     RecordingKind,
     Report,
@@ -268,6 +270,8 @@ def is_written_in(db: DbSession, session_id: str) -> bool:
         select(Work.id).where(Work.session_id == session_id),
         select(Recording.id).where(Recording.session_id == session_id),
         select(Report.id).where(Report.session_id == session_id),
+        select(FieldEvent.id).where(FieldEvent.session_id == session_id),
+        select(LiveChunk.id).where(LiveChunk.session_id == session_id),
     )
     return any(db.scalar(one.limit(1)) is not None for one in kept)
 
@@ -332,7 +336,7 @@ def in_use(db: DbSession, session_id: str) -> bool:
     """Whether anything was said or recorded of a session."""
     return any(
         db.scalar(select(table.id).where(table.session_id == session_id).limit(1)) is not None
-        for table in (Entry, Work, Recording)
+        for table in (Entry, Work, Recording, FieldEvent, LiveChunk)
     )
 
 
@@ -341,7 +345,7 @@ def used_of(db: DbSession, sessions: Collection[str]) -> set[str]:
     return {
         session
         for batch in batches(list(sessions))
-        for table in (Entry, Work, Recording)
+        for table in (Entry, Work, Recording, FieldEvent, LiveChunk)
         for session in db.scalars(select(table.session_id).where(table.session_id.in_(batch)).distinct())
         if session is not None
     }

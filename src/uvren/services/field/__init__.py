@@ -1,0 +1,1 @@
+"""The session as it runs: what is noted at the pitch, and what devices send meanwhile."""
