@@ -304,6 +304,29 @@ def role_of(
 
 
 @app.command()
+def hub(
+    token: Annotated[str, typer.Option(help="The hub's secret, from Live.")],
+    address: Annotated[str, typer.Option(help="Where Uvren is.")] = "http://127.0.0.1:8460",
+    wearer: Annotated[list[str] | None, typer.Option(help="Who wears a strap; the demo's players without any.")] = None,
+    minutes: Annotated[float, typer.Option(min=0.1, help="How long.")] = 75,
+    seed: Annotated[int, typer.Option(help="Another chance.")] = 1,
+) -> None:
+    """Stand in for straps at the pitch: stream simulated heart rates, with what goes wrong with real ones."""
+    import numpy as np
+
+    from uvren.simulate.club import SEED, handball_truths
+    from uvren.simulate.hub import Sender, straps, stream
+
+    names = wearer or [one.name for one in handball_truths(np.random.default_rng(SEED))]
+    seconds = int(minutes * 60)
+    try:
+        stream(Sender(address.rstrip("/"), token), straps(names, seconds, np.random.default_rng(seed), names[9:11]),
+               seconds, typer.echo)  # fmt: skip
+    except OSError as error:
+        fail(f"Uvren does not answer at {address}: {error}")
+
+
+@app.command()
 def worker() -> None:
     """Bring waiting files in, until told to stop; `serve` starts one by itself. Needs UVREN_DATABASE_URL."""
     from uvren.background import work

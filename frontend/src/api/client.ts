@@ -92,6 +92,8 @@ export type Traces = components["schemas"]["TracesOut"];
 export type Field = components["schemas"]["FieldOut"];
 export type FieldEvent = Field["events"][number];
 export type FieldEventBody = components["schemas"]["EventsIn.EventIn"];
+export type Live = components["schemas"]["LiveOut"];
+export type LiveLane = Live["lanes"][number];
 export type MatchTerms = components["schemas"]["MatchTermsOut"];
 export type GameLike = NonNullable<MatchTerms["game"]>;
 

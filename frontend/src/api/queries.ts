@@ -256,6 +256,12 @@ export const fieldQuery = (slug: string, day: string, session: string | null) =>
       ),
   });
 
+export const hubsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "hubs"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/hubs", { params: { path: { slug } } })),
+  });
+
 export const matchTermsQuery = (slug: string, id: string) =>
   queryOptions({
     queryKey: [slug, "recordings", id, "match terms"],

@@ -226,6 +226,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/live/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What time it is here, for who sends samples */
+        get: operations["liveClock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/live/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Samples of a squad's devices as JSON lines, each a PieceIn, with the hub's secret as a bearer token */
+        post: operations["sendSamples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -975,6 +1009,41 @@ export interface paths {
         /** Ask something else from a day on */
         post: operations["saveForm"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/hubs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may send samples for a squad */
+        get: operations["hubs"];
+        put?: never;
+        /** Let a bridge to devices send samples; its secret is told only now */
+        post: operations["makeHub"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/hubs/{hub_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a hub send nothing more */
+        delete: operations["withdrawHub"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2054,6 +2123,23 @@ export interface paths {
         post?: never;
         /** Let something noted not count any more */
         delete: operations["takeBackOnField"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody's lane in a session as it is now */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4080,6 +4166,14 @@ export interface components {
          * @enum {string}
          */
         "ChannelsOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /** ClockOut */
+        ClockOut: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+        };
         /**
          * ClubIn
          * @description ``name`` is the club's name, typed where what is decided removes something.
@@ -5701,6 +5795,30 @@ export interface components {
          * @enum {string}
          */
         "GridOut.Venue": "home" | "away";
+        /** HubIn */
+        HubIn: {
+            /** Name */
+            name: string;
+        };
+        /** HubsOut */
+        HubsOut: {
+            /** Hubs */
+            hubs: components["schemas"]["HubsOut.HubOut"][];
+        };
+        /** HubOut */
+        "HubsOut.HubOut": {
+            /** Id */
+            id: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Seen At */
+            seen_at: string | null;
+        };
         /** ImportOut */
         ImportOut: {
             /**
@@ -6295,6 +6413,151 @@ export interface components {
          * @enum {string}
          */
         "LimitsOut.Scope": "squad" | "position" | "athlete";
+        /**
+         * LiveOut
+         * @description A session as it is now; moments are seconds of the common era.
+         */
+        LiveOut: {
+            /** Lanes */
+            lanes: components["schemas"]["LiveOut.LiveLane"][];
+            /** Now */
+            now: number;
+            /** Offset */
+            offset: number | null;
+            /** Parts */
+            parts: components["schemas"]["LiveOut.LivePartOut"][];
+            /** Runs */
+            runs: components["schemas"]["LiveOut.RunOut"][];
+            /** Said */
+            said: string;
+            session: components["schemas"]["LiveOut.ShortSessionOut"];
+            /** Words */
+            words: components["schemas"]["LiveOut.EventOut"][];
+        };
+        /** EventOut */
+        "LiveOut.EventOut": {
+            /** Amount */
+            amount: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Athlete Id */
+            athlete_id: number | null;
+            /** By */
+            by: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["LiveOut.FieldKind"];
+            /** Part */
+            part: number | null;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FieldKind
+         * @description What can be noted. ``BEGIN`` and ``STOP`` are of a part, the others of an athlete, or of nobody for ``NOTE``.
+         * @enum {string}
+         */
+        "LiveOut.FieldKind": "begin" | "stop" | "count" | "break" | "leave" | "note" | "on" | "off";
+        /**
+         * LiveLane
+         * @description One athlete now. ``ribbon`` has a share of the maximum for every ten seconds of the last ten minutes.
+         *
+         *     ``load`` is of this session so far by the own relation, ``error`` its SD; ``left`` what room leaves after it.
+         */
+        "LiveOut.LiveLane": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Bpm */
+            bpm: number | null;
+            /** Devices */
+            devices: string[];
+            /** Error */
+            error: number | null;
+            /** Fault */
+            fault: string | null;
+            /** Gone */
+            gone: boolean;
+            /** Group */
+            group: string;
+            /** Height */
+            height: number;
+            /** High */
+            high: number | null;
+            /** Left */
+            left: number | null;
+            /** Load */
+            load: number | null;
+            /** Low */
+            low: number | null;
+            /** Mark */
+            mark: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Ribbon */
+            ribbon: (number | null)[];
+            /** Seen At */
+            seen_at: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Share */
+            share: number | null;
+        };
+        /**
+         * LivePartOut
+         * @description A part with the aim of who goes as planned, in per cent of the own maximum.
+         */
+        "LiveOut.LivePartOut": {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number;
+            /** Weight */
+            weight: number;
+        };
+        /** RunOut */
+        "LiveOut.RunOut": {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number | null;
+            /** Part */
+            part: number;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "LiveOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /** ShortSessionOut */
+        "LiveOut.ShortSessionOut": {
+            /** Id */
+            id: string;
+            kind: components["schemas"]["LiveOut.SessionKind"];
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+            /** Title */
+            title: string;
+        };
         /** LookIn */
         LookIn: {
             /** Token */
@@ -7120,6 +7383,16 @@ export interface components {
         NewAthleteOut: {
             /** Athlete Id */
             athlete_id: number;
+        };
+        /**
+         * NewHubOut
+         * @description The secret is told only now.
+         */
+        NewHubOut: {
+            /** Id */
+            id: string;
+            /** Token */
+            token: string;
         };
         /**
          * NewReturnIn
@@ -8607,6 +8880,25 @@ export interface components {
          * @enum {string}
          */
         "PutDownOut.ImportState": "looked_at" | "waiting" | "running" | "done" | "failed" | "undone";
+        /**
+         * ReceivedOut
+         * @description Lines that are kept, also those that were there already, and those that are not, with why.
+         */
+        ReceivedOut: {
+            /** Kept */
+            kept: number[];
+            /** Refused */
+            refused: components["schemas"]["ReceivedOut.RefusedOut"][];
+            /** Session Id */
+            session_id: string;
+        };
+        /** RefusedOut */
+        "ReceivedOut.RefusedOut": {
+            /** Line */
+            line: number;
+            /** Said */
+            said: string;
+        };
         /** RecordingsOut */
         RecordingsOut: {
             /** Recordings */
@@ -12170,6 +12462,46 @@ export interface operations {
             };
         };
     };
+    liveClock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockOut"];
+                };
+            };
+        };
+    };
+    sendSamples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceivedOut"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -13682,6 +14014,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    hubs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HubsOut"];
+                };
+            };
+        };
+    };
+    makeHub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["HubIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewHubOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    withdrawHub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                hub_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
         };
@@ -15942,6 +16354,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NotedOut"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"];
                 };
             };
         };

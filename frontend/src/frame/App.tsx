@@ -26,6 +26,7 @@ const SheetScreen = screen(() => import("../screens/morning/SheetScreen"));
 const ReviewScreen = screen(() => import("../screens/morning/ReviewScreen"));
 const NoticesScreen = screen(() => import("../screens/squad/NoticesScreen"));
 const FieldScreen = screen(() => import("../screens/field/FieldScreen"));
+const LiveScreen = screen(() => import("../screens/live/LiveScreen"));
 const ReturnScreen = screen(() => import("../screens/return/ReturnScreen"));
 const BlockScreen = screen(() => import("../screens/week/BlockScreen"));
 const MethodScreen = screen(() => import("../screens/method/MethodScreen"));
@@ -102,6 +103,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/week" element={<WeekScreen place={place} />} />
           <Route path="/week/block" element={<BlockScreen place={place} />} />
           <Route path="/field" element={<FieldScreen place={place} />} />
+          <Route path="/live" element={<LiveScreen place={place} />} />
           <Route path="/return" element={<ReturnScreen place={place} />} />
           <Route path="/season" element={<SeasonScreen place={place} />} />
           <Route path="/squad/people" element={<PeopleScreen place={place} />} />

@@ -31,7 +31,8 @@ from uvren.web.answers import Answers
 from uvren.web.athlete import athlete
 from uvren.web.clock import Clock
 from uvren.web.club import account, accounts, begin, club, invitations, own_account
-from uvren.web.field import field
+from uvren.web.field import field, live
+from uvren.web.field.broadcast import Broadcasts
 from uvren.web.files import files
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
@@ -60,6 +61,9 @@ POLICY = {
     "base-uri": "'none'",
     "form-action": "'self'",
 }
+
+# Who watches a session live holds a thread of the process; the others answer everybody else.
+MOST_VIEWERS = 40
 
 log = structlog.get_logger()
 
@@ -148,10 +152,13 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     app.extensions["uvren_answers"] = Answers()
     app.extensions["uvren_days"] = Days(database.snapshots(engine))
     app.extensions["uvren_background"] = Background(database_url or os.environ["UVREN_DATABASE_URL"])
+    app.extensions["uvren_live"] = Broadcasts(MOST_VIEWERS)
     app.extensions["uvren_clock"] = clock or Clock(app.extensions["uvren_sessions"])
     # Before the protection against forged requests, which reads the body.
     app.before_request(files.make_way_for_files)
-    CSRFProtect(app)
+    protection = CSRFProtect(app)
+    # A hub is no browser: it carries a secret of its own, and no sign-in that somebody could misuse.
+    protection.exempt(live.samples)
     Compress(app)
     _protect(app)
     problems.install(app)
@@ -159,7 +166,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
     stages = (
         *(account, own_account, accounts, invitations, begin, club),
         *(morning, calls, sheet, views),
-        *(spine, sessions, making, work, files, recordings, demands, field),
+        *(spine, sessions, making, work, files, recordings, demands, field, live),
         *(own, reports),
         *(week, after, block, lighter, feeds, season),
         *(clinical, rest_trials, returns),

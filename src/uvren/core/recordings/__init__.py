@@ -1,6 +1,13 @@
 """Recordings: from raw samples of a device to what they come to."""
 
-from uvren.core.recordings.heart_rate import HeartAnchors, HeartRateMetrics, Sex, clean_heart_rate, heart_rate_metrics
+from uvren.core.recordings.heart_rate import (
+    HeartAnchors,
+    HeartRateMetrics,
+    Sex,
+    clean_heart_rate,
+    heart_rate_metrics,
+    impulse,
+)
 from uvren.core.recordings.impacts import DEFAULT_BANDS, Bands, ImpactMetrics, Side, impact_metrics, impacts_in_order
 from uvren.core.recordings.position import (
     PositionMetrics,
@@ -27,6 +34,7 @@ __all__ = [
     "hold",
     "impact_metrics",
     "impacts_in_order",
+    "impulse",
     "in_order",
     "peak_means",
     "position_metrics",

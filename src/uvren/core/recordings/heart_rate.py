@@ -67,8 +67,8 @@ def clean_heart_rate(t: Floats, hr: Floats) -> Samples:
     return Samples(t, hr, hold(t, LONGEST_HOLD), dropped)
 
 
-def banister(samples: Samples, anchors: HeartAnchors) -> float | None:
-    """Training impulse, the sum of minutes x reserve x a·exp(b x reserve) (Banister 1991).
+def impulse(samples: Samples, anchors: HeartAnchors) -> Floats | None:
+    """Training impulse of each sample (shape (n,)): minutes x reserve x a·exp(b x reserve) (Banister 1991).
 
     Reserve is (HR - rest)/(maximum - rest), clipped to 0 to 1. None where an anchor is missing.
     """
@@ -76,7 +76,13 @@ def banister(samples: Samples, anchors: HeartAnchors) -> float | None:
         return None
     a, b = BANISTER[anchors.sex]
     reserve = np.clip((samples.value - anchors.hr_rest) / (anchors.hr_max - anchors.hr_rest), 0, 1)
-    return float((samples.held / 60 * reserve * a * np.exp(b * reserve)).sum())
+    return np.asarray(samples.held / 60 * reserve * a * np.exp(b * reserve))
+
+
+def banister(samples: Samples, anchors: HeartAnchors) -> float | None:
+    """Training impulse of a recording. None where an anchor is missing."""
+    found = impulse(samples, anchors)
+    return None if found is None else float(found.sum())
 
 
 def zone_minutes(samples: Samples, edges: Floats, open_below: bool) -> list[float]:

@@ -1,5 +1,6 @@
 """The tables."""
 
+from uvren.core.field import FieldKind
 from uvren.store.models.base import (
     AnchorKind,
     Availability,
@@ -88,6 +89,7 @@ __all__ = [
     "Earlier",
     "Entry",
     "FieldEvent",
+    "FieldKind",
     "FileImport",
     "FileMapping",
     "FitnessResult",

@@ -83,7 +83,9 @@ class LiveHub(Base):
 
 
 class LiveChunk(Base):
-    """A piece of a device's samples as it came: Parquet in ``data``, seconds from ``begins_at``.
+    """A piece of a device's samples as it came.
+
+    ``data`` holds seconds from ``begins_at`` and then the values, as doubles.
 
     A device numbers its pieces; one that is sent twice is kept once.
     """
@@ -102,4 +104,4 @@ class LiveChunk(Base):
     received_at: Mapped[datetime]
     data: Mapped[bytes] = mapped_column(LONGBLOB())
 
-    __table_args__ = (UniqueConstraint("session_id", "device", "kind", "number"),)
+    __table_args__ = (UniqueConstraint("session_id", "device", "kind", "number"), Index(None, "session_id", "id"))

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from datetime import date
+from collections.abc import Collection, Mapping, Sequence
+from datetime import date, datetime
+from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import Row, delete, func, select
+from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.store.models import FieldEvent, LiveHub, SpellLimit
+from uvren.store.models import FieldEvent, FieldKind, LiveChunk, LiveHub, RecordingKind, SpellLimit
 
 
 def field_events(db: DbSession, session_id: str) -> list[FieldEvent]:
@@ -42,3 +44,45 @@ def hubs(db: DbSession, squad_id: int) -> list[LiveHub]:
 
 def hub_by(db: DbSession, digest: str) -> LiveHub | None:
     return db.scalar(select(LiveHub).where(LiveHub.token_digest == digest, LiveHub.withdrawn_at.is_(None)))
+
+
+def keep_chunks(db: DbSession, rows: Sequence[Mapping[str, Any]]) -> None:
+    """Keep pieces; one that is there already stays as it is."""
+    if rows:
+        db.execute(insert(LiveChunk).prefix_with("IGNORE"), list(rows))
+
+
+def chunks_after(
+    db: DbSession, session_id: str, last: int
+) -> Sequence[Row[int, int, str, RecordingKind, datetime, datetime, bytes]]:
+    """(id, athlete, device, kind, begins at, received at, data) of pieces that came after one, in that order."""
+    return db.execute(
+        select(
+            LiveChunk.id, LiveChunk.athlete_id, LiveChunk.device, LiveChunk.kind, LiveChunk.begins_at,
+            LiveChunk.received_at, LiveChunk.data,
+        )
+        .where(LiveChunk.session_id == session_id, LiveChunk.id > last)
+        .order_by(LiveChunk.id)
+    ).all()  # fmt: skip
+
+
+def drop_chunks(db: DbSession, session_id: str) -> None:
+    db.execute(delete(LiveChunk).where(LiveChunk.session_id == session_id))
+
+
+def last_noted(db: DbSession, session_id: str) -> tuple[int, datetime | None, datetime | None]:
+    """How much was noted of a session, and when last something came in or was taken back: what to ask anew by."""
+    n, made, taken = db.execute(
+        select(func.count(FieldEvent.id), func.max(FieldEvent.made_at), func.max(FieldEvent.taken_back_at)).where(
+            FieldEvent.session_id == session_id
+        )
+    ).one()
+    return n, made, taken
+
+
+def begun_of(db: DbSession, sessions: Collection[str]) -> set[str]:
+    """Those of these sessions of which a part was begun."""
+    wanted = select(FieldEvent.session_id).where(
+        FieldEvent.session_id.in_(sessions), FieldEvent.kind == FieldKind.BEGIN, FieldEvent.taken_back_at.is_(None)
+    )
+    return set(db.scalars(wanted.distinct()))

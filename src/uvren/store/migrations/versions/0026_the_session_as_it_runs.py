@@ -111,6 +111,7 @@ def _live() -> None:
         *_squad_keys("live_chunk", "session", "athlete"),
         mysql_engine="InnoDB",
     )
+    op.create_index(op.f("ix_live_chunk_session_id_id"), "live_chunk", ["session_id", "id"])
 
 
 def downgrade() -> None:
