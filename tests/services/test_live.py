@@ -16,6 +16,7 @@ from uvren.services.field.live import Person, Stream, lanes, setting
 from uvren.services.field.noting import NewEvent, note, state_of
 from uvren.services.session import planning
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.work import WorkChange, record_work
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.stamp import Stamp
@@ -115,11 +116,10 @@ def measured(db, squad, stamp):
     draft = Draft("Impulse", "impulse", "heart_rate", {"method": "banister"}, [SessionKind.COURT], ["whole body"],
                   "wave", first, "agreed")  # fmt: skip
     code = save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=stamp, today=squad.today).code
-    from uvren.services.session.work import WorkChange, record_work
-
     days = [one for one in squad.sessions if first < one.day < squad.today][-10:]
-    record_work(db, squad.squad.id, [WorkChange(one.id, who, f"given:{code}", {"value": 100.0})
-                                     for one in days for who in squad.athletes], stamp=stamp, today=squad.today)  # fmt: skip
+    given = f"given:{code}"
+    changes = [WorkChange(one.id, who, given, {"value": 100.0}) for one in days for who in squad.athletes]
+    record_work(db, squad.squad.id, changes, stamp=stamp, today=squad.today)
     for who in squad.athletes:
         for kind, value, word in ((AnchorKind.HR_MAX, 190.0, None), (AnchorKind.HR_REST, 50.0, None),
                                   (AnchorKind.SEX, None, "male")):  # fmt: skip

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import timedelta
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -15,10 +14,10 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.windows import Floats
 from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.session.entries import EntryChange
-from uvren.services.session.recordings import keep
+from uvren.services.session.recordings import keep_recording
 from uvren.simulate.seasons import TODAY
 from uvren.store import queries
-from uvren.store.models import Recording, RecordingKind, Session, SessionKind, Squad
+from uvren.store.models import RecordingKind, Session, SessionKind, Squad
 
 HERTZ = 5
 FAST = 5.0
@@ -99,17 +98,8 @@ def record_games(
             continue
         session = chosen[change.session_id]
         speed = speeds(wanted(session, change.minutes, random), metres, random)
-        kept = keep(RecordingKind.POSITION, {"t": np.arange(speed.size) / HERTZ, "speed": speed})
-        if kept is None:
-            continue
-        db.add(
-            Recording(
-                squad_id=squad.id, athlete_id=change.athlete_id, session_id=session.id, import_id=None,
-                kind=RecordingKind.POSITION, device="pod", starts_at=session.starts_at + timedelta(seconds=kept.shift),
-                seconds=kept.seconds, samples=kept.samples, dropped=kept.dropped, coverage=kept.coverage,
-                summary=kept.summary, data=kept.data,
-            )
-        )  # fmt: skip
+        columns = {"t": np.arange(speed.size) / HERTZ, "speed": speed}
+        keep_recording(db, squad, session, change.athlete_id, RecordingKind.POSITION, "pod", session.starts_at, columns)
         changed.add((change.athlete_id, session.day))
     db.flush()
     refresh_daily_loads(db, squad.id, changed)

@@ -43,11 +43,11 @@ def straps(names: Sequence[str], seconds: int, random: np.random.Generator, hard
 
     made = []
     for i, name in enumerate(names):
-        level = np.clip(random.normal(0.72, 0.05, seconds // 20 + 2), 0.5, 0.95)
-        # The first minutes are easy; then runs and rests.
-        wanted = np.repeat(level, 20)[:seconds] * np.clip(np.arange(seconds) / 240 + 0.7, 0.7, 1.0)
-        wanted = wanted + (0.17 if name in hard else 0.0)
-        truth = 52 + 140 * np.asarray(lfilter([0.04], [1.0, -0.96], wanted, zi=[0.55])[0])
+        # An easy beginning, harder from part to part; runs and rests of twenty seconds.
+        rising = np.interp(np.arange(seconds), (0, 780, 2000), (0.42, 0.5, 0.68))
+        wanted = rising + np.repeat(random.normal(0, 0.03, seconds // 20 + 2), 20)[:seconds]
+        wanted = wanted + (0.2 if name in hard else 0.0)
+        truth = 52 + 140 * np.asarray(lfilter([0.04], [1.0, -0.96], wanted, zi=[0.4])[0])
         strap = Strap(name, truth + random.normal(0, 0.8, seconds), clock_off=float(random.normal(0, 0.4)))
         if i % 7 == 3:
             strap.drops = (150 + 10 * i, 45)

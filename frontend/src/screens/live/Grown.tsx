@@ -93,7 +93,9 @@ function RoomLeft({ lane }: { lane: LiveLane }) {
         <rect width="110" height="11" y="0.5" className="room-slot" />
         <rect width={(lane.load / whole) * 110} y="2" height="8" className="room-used" />
       </svg>
-      <small>{lane.minutes === null ? "" : `${say.load(lane.minutes)} min at this pace`}</small>
+      <small>
+        {lane.minutes === null || lane.minutes > 90 ? "" : `${say.load(lane.minutes)} min at this pace`}
+      </small>
     </div>
   );
 }

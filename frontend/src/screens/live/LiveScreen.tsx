@@ -33,13 +33,16 @@ export default function LiveScreen({ place }: { place: Place }) {
   if (refused) return <Message title="Not live just now">{refused}</Message>;
   if (!live) return <p className="live live-waiting">The session is on its way …</p>;
   const grown = live.lanes.filter((lane) => lane.height > 0).sort((a, b) => b.height - a.height);
+  // The first sentence is the one to be seen from the other side of the hall.
+  const first = /^.*?\.(?= |$)/.exec(live.said)?.[0] ?? live.said;
   const sent = live.lanes.some((lane) => lane.devices.length > 0);
   return (
     <div className="live">
       <LiveParts live={live} />
       <div className="live-said" role="status">
         <h1>
-          <b>{live.said.split(". ")[0]}.</b> {live.said.split(". ").slice(1).join(". ")}
+          <b>{first}</b>
+          {live.said.slice(first.length)}
         </h1>
         {away !== null && <p className="live-away">No connection; shown as it was.</p>}
       </div>

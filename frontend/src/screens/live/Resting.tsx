@@ -36,21 +36,21 @@ function Line({ lane }: { lane: LiveLane }) {
   if (lane.height > 0)
     return (
       <p className="grown">
-        {lane.name} <span>{lane.height === 2 ? "act" : "look"}, above</span>
+        <em>{lane.name}</em> <span>{lane.height === 2 ? "act" : "look"}, above</span>
       </p>
     );
   return (
     <p className={lane.gone ? "gone" : undefined}>
-      {lane.name}
+      <em>{lane.name}</em>
       {lane.share === null ? (
         <span>{lane.sentence || "no sensor"}</span>
       ) : (
         <>
           <Ribbon
-            shares={lane.ribbon.slice(-30)}
+            shares={lane.ribbon.slice(-24)}
             low={lane.low}
             high={lane.high}
-            width={80}
+            width={64}
             height={16}
             label={`${lane.name}, ${Math.round(lane.share)} %`}
           />

@@ -136,6 +136,31 @@ class Stream:
 
 
 @dataclass(frozen=True)
+class Sent:
+    """All that one device sent of somebody in a session: seconds of the common era, rising, and values."""
+
+    athlete_id: int
+    device: str
+    kind: RecordingKind
+    t: Floats
+    value: Floats
+
+
+def all_sent(db: DbSession, session: Session) -> list[Sent]:
+    """What came of a session, put together device by device."""
+    pieces: dict[tuple[int, str, RecordingKind], list[Floats]] = {}
+    for _, athlete, device, kind, begins_at, _, data in queries.field.chunks_after(db, session.id, 0):
+        t, value = np.frombuffer(data, dtype="<f8").reshape(2, -1)
+        pieces.setdefault((athlete, device, kind), []).append(np.stack([t + begins_at.timestamp(), value]))
+    out = []
+    for (athlete, device, kind), each in pieces.items():
+        t, value = np.concatenate(each, axis=1)
+        order = np.argsort(t, kind="stable")
+        out.append(Sent(athlete, device, kind, t[order], value[order]))
+    return out
+
+
+@dataclass(frozen=True)
 class LiveLane:
     """One athlete now. ``ribbon`` has a share of the maximum for every ten seconds of the last ten minutes.
 

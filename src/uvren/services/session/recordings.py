@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 import numpy as np
@@ -59,6 +59,34 @@ def _summary(kind: RecordingKind, cleaned: Samples, columns: dict[str, np.ndarra
         seconds = np.bincount(inverse, weights=cleaned.held)
         return {"value": value.tolist(), "seconds": np.round(seconds, 6).tolist()}
     return {"distance": round(float(cleaned.value @ cleaned.held), 3), "top_speed": float(cleaned.value.max())}
+
+
+def keep_recording(
+    db: DbSession, squad: Squad, session: Session, athlete: int, kind: RecordingKind, device: str,
+    began: datetime, columns: dict[str, np.ndarray],
+) -> Recording | None:  # fmt: skip
+    """Keep a device's samples (``t`` in seconds from ``began``) as one recording; None where none is left.
+
+    It counts unless another of its kind at that time does already; loads are to be worked out after it.
+    Does not commit.
+    """
+    kept = keep(kind, columns)
+    if kept is None:
+        return None
+    made = Recording(
+        squad_id=squad.id, athlete_id=athlete, session_id=session.id, import_id=None, kind=kind, device=device,
+        starts_at=began + timedelta(seconds=kept.shift), seconds=kept.seconds, samples=kept.samples,
+        dropped=kept.dropped, coverage=kept.coverage, summary=kept.summary, data=kept.data,
+    )  # fmt: skip
+    ends = made.starts_at + timedelta(seconds=made.seconds)
+    made.counts = not any(
+        one.starts_at < ends and made.starts_at < one.starts_at + timedelta(seconds=one.seconds)
+        for one in queries.session.counted_recordings(db, session.id, athlete)
+        if one.kind is kind
+    )
+    db.add(made)
+    db.flush()
+    return made
 
 
 def choose_recording(db: DbSession, squad: Squad, recording_id: str) -> Recording:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from apiflask import APIBlueprint
@@ -12,16 +12,19 @@ from uvren.core import words as say
 from uvren.core.calendar import match_offset
 from uvren.services.club.permissions import Action
 from uvren.services.day.dates import local_day
+from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import NotFound
 from uvren.services.field import ending, noting
+from uvren.services.field.live import all_sent
 from uvren.services.morning import Lane, read_morning
 from uvren.services.morning.sheet import GROUPS, Line, read_sheet
 from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.recordings import keep_recording
 from uvren.services.session.traces import Span, set_segments
 from uvren.services.session.work import WorkChange, record_work
 from uvren.services.session.work_grid import countables_on
 from uvren.store import queries
-from uvren.store.models import FieldEvent, Session, SessionKind, Squad
+from uvren.store.models import FieldEvent, RecordingKind, Session, SessionKind, Squad
 from uvren.web import context
 from uvren.web.field import field_schemas as schemas
 from uvren.web.schemas import DayQuery, DoneOut
@@ -167,6 +170,7 @@ def finish(slug: str, session_id: str) -> dict[str, Any]:
     set_segments(db, squad, session_id, spans, stamp=stamp)
     kept = [say.count(len(spans), "part")]
     left = _keep_counts(squad, found, today, kept) + _keep_minutes(squad, found, today, kept)
+    _keep_recordings(squad, found.session, kept)
     return {"session_id": session_id, "kept": kept, "left": left}
 
 
@@ -202,3 +206,21 @@ def _keep_minutes(squad: Squad, found: ending.Ran, today: date, kept: list[str])
         kept.append(f"minutes of {say.count(len(changes), 'athlete')}")
     n = len(said & set(found.minutes))
     return [f"minutes of {say.count(n, 'athlete')} that were there already"] if n else []
+
+
+_COLUMN = {RecordingKind.HEART_RATE: "hr", RecordingKind.POSITION: "speed"}
+
+
+def _keep_recordings(squad: Squad, session: Session, kept: list[str]) -> None:
+    """What came in pieces while it ran is one recording from now on, as if a file had brought it."""
+    db = context.db()
+    made = set()
+    for one in all_sent(db, session):
+        began = datetime.fromtimestamp(float(one.t[0]), UTC)
+        columns = {"t": one.t - one.t[0], _COLUMN[one.kind]: one.value}
+        if keep_recording(db, squad, session, one.athlete_id, one.kind, one.device, began, columns):
+            made.add(one.athlete_id)
+    if made:
+        queries.field.drop_chunks(db, session.id)
+        refresh_daily_loads(db, squad.id, {(who, session.day) for who in made})
+        kept.append(f"recordings of {say.count(len(made), 'athlete')}")

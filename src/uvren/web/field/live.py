@@ -50,14 +50,14 @@ def clock() -> dict[str, Any]:
 def samples() -> dict[str, Any]:
     token = request.headers.get("Authorization", "").removeprefix("Bearer ").strip()
     hub = hubs.hub_of(context.db(), token)
-    pieces = [_piece(i, line) for i, line in enumerate(request.get_data().splitlines()) if line.strip()]
-    if not pieces:
+    lines = [(i, line) for i, line in enumerate(request.get_data().splitlines()) if line.strip()]
+    if not lines:
         raise Invalid("There is no line in what was sent.")
-    found = hubs.receive(context.db(), hub, pieces, now=context.now())
+    found = hubs.receive(context.db(), hub, [_piece(i, line) for i, line in lines], now=context.now())
     return {
         "session_id": found.session_id,
-        "kept": found.kept,
-        "refused": [{"line": line, "said": said} for line, said in found.refused],
+        "kept": [lines[at][0] for at in found.kept],
+        "refused": [{"line": lines[at][0], "said": said} for at, said in found.refused],
     }
 
 

@@ -1,0 +1,78 @@
+"""On a second screen while the session runs: straps stream, lanes grow, one tap gives a break and is undone."""
+
+import re
+from datetime import datetime, timedelta
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.visitor import Visitor
+from uvren.simulate.hub import Sender, lines, straps
+from uvren.store.types import new_ulid
+
+SQUAD = "/api/squads/tarnholm-handball"
+LIVE = "/live?squad=tarnholm-handball&day=2026-03-12"
+HARD = ("M. Brisalith", "J. Jorarin")
+MINUTES = 9
+
+
+@pytest.fixture
+def hub(served):
+    """A hub of the squad that has sent nothing yet, and the session that began nine minutes ago."""
+    staff = Visitor(served.address)
+    field = staff.ask("GET", f"{SQUAD}/field?day=2026-03-12")
+    begin = datetime.fromisoformat(field["now"]) - timedelta(minutes=MINUTES)
+    event = {"id": new_ulid(), "kind": "begin", "part": 0, "at": begin.isoformat()}
+    staff.ask("POST", f"{SQUAD}/sessions/{field['session']['id']}/field", {"events": [event]})
+    token = staff.ask("POST", f"{SQUAD}/hubs", {"name": "Pitch"})["token"]
+    return Sender(served.address, token), begin, sorted(row["name"] for row in field["rows"])
+
+
+def test_lanes_grow_on_a_second_screen_and_one_tap_is_undone(staff, coach, hub):
+    sender, begin, names = hub
+    staff.goto(LIVE)
+    expect(staff.get_by_role("heading", level=1)).to_have_text("No device has sent anything yet.")
+    expect(staff.get_by_role("region", name="Hubs")).to_contain_text("not heard yet")
+
+    wearing = straps(names, MINUTES * 60, np.random.default_rng(1), HARD)
+    for strap in wearing:
+        strap.clock_off, strap.drops, strap.late, strap.stuck_from = 0.0, None, 0, None
+    # One has fallen off half a minute ago; one stands still; one is nobody's.
+    dropped, stuck = wearing[0], wearing[1]
+    dropped.drops = (MINUTES * 60 - 30, 30)
+    stuck.stuck_from = 300
+    for second in range(MINUTES * 60):
+        sender.unsent += list(lines(wearing, second, begin))
+    sender.unsent += [{**sender.unsent[-1], "device": "S-77"}]
+    while sender.unsent:
+        assert sender.send([]) == ""
+    assert "Nobody is known as “S-77”" in sender.refused["S-77"]
+
+    for page in (staff, coach):
+        if page is coach:
+            coach.goto(LIVE)
+        expect(page.get_by_role("heading", level=1)).to_contain_text("2 need you now.")
+        for name in HARD:
+            lane = page.get_by_role("article", name=re.compile(name))
+            expect(lane).to_contain_text(re.compile(r"above the aim for \d min"))
+            expect(lane.get_by_role("img", name=re.compile("heart rate against the aim"))).to_be_visible()
+        expect(page.get_by_role("article", name=re.compile(dropped.device))).to_contain_text(
+            re.compile(r"no signal for \d+ s")
+        )
+        expect(page.get_by_role("article", name=re.compile(stuck.device))).to_contain_text("the sensor is in doubt")
+        # Whoever has grown leaves the name in its place.
+        expect(page.locator(".live-rest").get_by_text(HARD[0])).to_have_count(1)
+    assert not re.search("shoulder|ill |pain", coach.locator(".live").inner_text())
+
+    side = staff.get_by_role("complementary", name="Do now")
+    side.locator("section", has_text=HARD[0]).get_by_role("button", name="End session").click()
+    expect(staff.get_by_role("article", name=re.compile(HARD[0]))).to_have_count(0)
+    expect(coach.get_by_role("article", name=re.compile(HARD[0]))).to_have_count(0)
+    staff.get_by_role("button", name="Undo").click()
+    expect(staff.get_by_role("article", name=re.compile(HARD[0]))).to_have_count(1)
+    act = side.locator("section", has_text=HARD[1])
+    act.get_by_role("button", name="Note").click()
+    act.get_by_label(f"Words about {HARD[1]}").fill("breathing hard")
+    act.get_by_role("button", name="Keep").click()
+    expect(coach.get_by_text("breathing hard")).to_be_visible()
