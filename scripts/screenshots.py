@@ -3,8 +3,10 @@
 import shutil
 import sys
 import tempfile
+from datetime import datetime, timedelta
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
@@ -12,10 +14,15 @@ sys.path.insert(0, str(ROOT))
 
 from tests.browser.chromium import launch  # noqa: E402
 from tests.served import Served  # noqa: E402
+from tests.visitor import Visitor  # noqa: E402
 
 from uvren.simulate.club import PASSWORD  # noqa: E402
+from uvren.simulate.hub import Sender, lines, straps  # noqa: E402
+from uvren.store.types import new_ulid  # noqa: E402
 
 PICTURES = ROOT / "docs" / "screenshots"
+# So long has the session at the pitch been running.
+MINUTES = 9
 DAY = "squad=tarnholm-handball&day=2026-03-12"
 
 
@@ -47,9 +54,6 @@ def morning(page: Page) -> None:
     page.get_by_text("Version 1, ").wait_for()
     page.wait_for_timeout(7000)
     take(page, "sheet")
-    page.goto(f"/morning/review?{DAY.replace('03-12', '02-20')}")
-    page.wait_for_selector(".review-table tbody tr")
-    take(page, "calls")
     page.goto(f"/morning?{DAY}")
     page.get_by_role("button", name="M. Zanotis").click()
     page.get_by_role("link", name="Whole picture").click()
@@ -97,9 +101,6 @@ def ahead(page: Page) -> None:
 
 
 def squad(page: Page) -> None:
-    page.goto(f"/squad/people?{DAY}")
-    page.wait_for_selector(".row-name")
-    take(page, "people")
     page.goto(f"/squad/files?{DAY}")
     page.wait_for_selector(".files-table")
     page.get_by_label("Files to bring in").set_input_files(
@@ -115,11 +116,51 @@ def squad_of_staff(page: Page) -> None:
     page.locator("tr", has_text="three tests running").get_by_role("button").first.click()
     page.wait_for_selector(".test-series")
     take(page, "tests")
-    page.goto(f"/session/calendar?{DAY}")
-    page.get_by_role("button", name="New session on Saturday 21 March 2026").wait_for()
-    page.locator(".session-line", has_text="Ostmar").click()
-    page.get_by_role("heading", name="Change this session").wait_for()
-    take(page, "calendar")
+
+
+def at_the_pitch(page: Page, address: str) -> None:
+    """A session nine minutes in: on the tablet, on the second screen, and, of last night's, in match terms."""
+    staff = Visitor(address)
+    squad = "/api/squads/tarnholm-handball"
+    field = staff.ask("GET", f"{squad}/field?day=2026-03-12")
+    begin = datetime.fromisoformat(field["now"]) - timedelta(minutes=MINUTES)
+    people = {row["name"]: row["athlete_id"] for row in field["rows"]}
+    spell = {"athlete_id": people["D. Elsilith"], "what": "full throw", "most": 12, "break_minutes": 3}
+    staff.ask("PUT", f"{squad}/field/spells?day=2026-03-12", spell)
+    second, thrown = (begin + timedelta(minutes=minutes) for minutes in (6, 7))
+    noted = [{"kind": "begin", "part": 0, "at": begin}, {"kind": "begin", "part": 1, "at": second}]
+    noted += [
+        {"kind": "count", "amount": 1, "what": "full throw", "athlete_id": people[name], "at": thrown}
+        for name, count in (("D. Elsilith", 9), ("M. Uldrow", 7))
+        for _ in range(count)
+    ]
+    noted.append({"kind": "note", "words": "marks and does not run", "athlete_id": people["L. Drenvan"],
+                  "at": begin + timedelta(minutes=8)})  # fmt: skip
+    events = [{**one, "id": new_ulid(), "at": one["at"].isoformat()} for one in noted]
+    staff.ask("POST", f"{squad}/sessions/{field['session']['id']}/field", {"events": events})
+    sender = Sender(address, staff.ask("POST", f"{squad}/hubs", {"name": "Pitch"})["token"])
+    hard = ("M. Brisalith", "J. Jorarin")
+    wearing = straps(sorted(people), MINUTES * 60, np.random.default_rng(1), hard)
+    for strap in wearing:
+        strap.drops = (MINUTES * 60 - 30, 30) if strap.device == "T. Indnock" else None
+    sender.unsent = [line for second in range(MINUTES * 60) for line in lines(wearing, second, begin)]
+    while sender.unsent:
+        sender.send([])
+    page.set_viewport_size({"width": 800, "height": 1280})
+    page.goto(f"/field?{DAY}")
+    page.locator(".field-tile").first.wait_for()
+    page.screenshot(path=PICTURES / "field.png")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(f"/live?{DAY}")
+    page.locator(".live-lane.act").first.wait_for()
+    page.screenshot(path=PICTURES / "live.png")
+    page.goto(f"/session?{DAY}&show=match&session={last_session(staff)}")
+    page.locator(".game-shape").wait_for()
+    take(page, "match-terms")
+
+
+def last_session(staff: Visitor) -> str:
+    return str(staff.ask("GET", "/api/squads/tarnholm-handball/sessions/latest?day=2026-03-11")["id"])
 
 
 def of_others(browser: Browser, address: str) -> None:
@@ -178,6 +219,7 @@ def main() -> None:
             for screen in (morning, session, session_parts, ahead, squad, limits, squad_of_staff):
                 screen(page)
             of_others(browser, served.address)
+            at_the_pitch(page, served.address)
             browser.close()
     finally:
         served.stop()

@@ -8,7 +8,8 @@ import pytest
 
 ROOT = Path(__file__).parents[1]
 SOURCES = [path for path in (ROOT / "src/uvren").rglob("*.py") if "migrations" not in path.parts]
-STAGES = {"session", "morning", "reports", "athlete", "return_", "season", "squad", "week", "club"}
+STAGES = {"session", "morning", "reports", "athlete", "return_", "season", "squad", "week", "club",
+          "field"}  # fmt: skip
 
 
 def lengths(path):

@@ -23,6 +23,8 @@ def test_the_page_of_notices_is_what_the_classes_say():
     assert {section.code for section in sections()} == {
         "cautions",
         "return",
+        "demands",
+        "live",
         "figures",
         "limits",
         "day",

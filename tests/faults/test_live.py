@@ -1,4 +1,4 @@
-"""A web process and MariaDB are killed while hubs send and people watch: nothing acknowledged is lost, and they go on."""
+"""A web process and MariaDB are killed while hubs send and people watch: nothing acknowledged is lost."""
 
 import json
 import os

@@ -86,6 +86,7 @@ read_availability  x           x         x     .       .
 read_clinical      .           x         .     .       .
 edit_clinical      .           x         .     .       .
 plan_returns       x           x         .     .       .
+run_sessions       x           x         x     .       .
 invite             x           .         .     .       x
 link_athletes      x           x         .     .       x
 relink_athletes    .           x         .     .       .

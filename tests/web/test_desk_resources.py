@@ -162,6 +162,8 @@ def test_the_method_names_every_figure_limit_and_notice(coach, base):
         "recovery",
         "reports",
         "return",
+        "demands",
+        "live",
     }
 
 

@@ -33,7 +33,6 @@ MAY = {
     "answerComplaint": {CLINICIAN}, "replyToReferral": {CLINICIAN},
     "field": DESK, "noteOnField": DESK, "takeBackOnField": DESK, "setSpell": DESK, "withdrawSpell": DESK,
     "finishSession": DESK, "live": DESK, "hubs": {STAFF}, "makeHub": {STAFF}, "withdrawHub": {STAFF},
-    "liveStream": DESK,
     "matchTerms": DESK, "putPattern": {STAFF, COACH},
     "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "method": DESK,
     "timeline": DESK, "positionWeekLoad": DESK, "notes": DESK, "writeNote": {STAFF, CLINICIAN},
@@ -76,7 +75,18 @@ STAFF_ONLY = {
     "settleRating", "saveForm", "setSeason",
     "shippedTests", "newTest", "changeTest", "leaveOutTest", "recordResults", "readJump",
 }  # fmt: skip
-OPEN = {"calendarByLink", "lookAtBegin", "begin", "me", "signIn", "signOut", "lookAtInvitation", "acceptInvitation"}
+OPEN = {
+    "liveClock",
+    "sendSamples",
+    "calendarByLink",
+    "lookAtBegin",
+    "begin",
+    "me",
+    "signIn",
+    "signOut",
+    "lookAtInvitation",
+    "acceptInvitation",
+}
 OWN_ACCOUNT = {"account", "revokeSignIn", "changePassword", "newSecondFactor", "useSecondFactor", "dropSecondFactor"}
 
 
@@ -103,7 +113,8 @@ def fill(path, squad, **more):
     values = {"slug": squad.squad.slug, "athlete_id": squad.athletes[1], "session_id": squad.on(TODAY).id,
               "ending": "csv", "what": "weeks", "code": "session_rpe"} | more  # fmt: skip
     for name in ("report_id", "complaint_id", "invitation_id", "call_id", "limit_id", "import_id", "recording_id",
-                 "definition_id", "anchor_id", "sign_in_id", "plan_id"):  # fmt: skip
+                 "definition_id", "anchor_id", "sign_in_id", "plan_id", "event_id", "spell_id",
+                 "hub_id"):  # fmt: skip
         values.setdefault(name, new_ulid())
     for name in ("user_id", "place_id", "mapping_id"):
         values.setdefault(name, 999_999)

@@ -102,6 +102,11 @@ def test_a_coach_watches_and_makes_no_hub(coach, staff, base, evening, send):
     assert coach.get(f"{base}/sessions/{new_ulid()}/live").status_code == 404
 
 
+def test_whoever_does_not_run_sessions_watches_none(athlete, admin, base, evening):
+    for who in (athlete, admin):
+        assert who.get(f"{base}/sessions/{evening.id}/live/stream").status_code == 403
+
+
 def test_what_came_in_pieces_is_one_recording_once_the_session_is_kept(send, coach, base, evening, db, squad):
     path = f"{base}/sessions/{evening.id}/field"
     at = NOW - timedelta(minutes=8)

@@ -1,4 +1,5 @@
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 interface Props {
   /** In per cent of a match; null where it is not known. */

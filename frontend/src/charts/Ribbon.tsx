@@ -1,3 +1,5 @@
+import "./charts.css";
+
 interface Props {
   /** Shares of the own maximum, every ten seconds up to now; null where nothing was measured. */
   shares: (number | null)[];

@@ -1,6 +1,7 @@
 import * as say from "../frame/numbers";
 import { colour } from "../theme/tokens";
 import { Hatch } from "./Hatch";
+import "./charts.css";
 
 interface Props {
   /** Minutes that room leaves, at most those of the session; null without a figure. */

@@ -1,6 +1,7 @@
 import { colour } from "../theme/tokens";
 import { Hatch } from "./Hatch";
 import { Words } from "./Words";
+import "./charts.css";
 
 interface Props {
   /** Share of each bin, 0 to 1. */

@@ -1,4 +1,5 @@
 import { colour } from "../theme/tokens";
+import "./charts.css";
 
 interface Props {
   count: number;

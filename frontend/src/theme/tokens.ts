@@ -40,10 +40,38 @@ export const type = {
   big: 24,
 } as const;
 
+/** The same by what they mean on the screen that is read from across a dark hall. */
+export const night = {
+  ground: "#0B1614",
+  raised: "#14221F",
+  lift: "#1D2E2A",
+  rule: "#2F413C",
+  ink: "#F5F1E6",
+  quiet: "#A7B5AF",
+  kelp: "#5EC4B1",
+  madder: "#F2806B",
+  indigo: "#93ABF0",
+  ochre: "#E3A63C",
+  plum: "#D79FD8",
+  oat: "#4B422C",
+  oatAhead: "#28261C",
+  ceiling: "#C9B078",
+} as const;
+
+/** Sizes of what is read from some metres away, beside those of type. */
+export const far = {
+  name: 28,
+  time: 38,
+  share: 56,
+  clock: 76,
+} as const;
+
 const kebab = (name: string) => name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
 
 /** The same as custom properties of the page. */
 export const properties = Object.fromEntries([
   ...Object.entries(colour).map(([name, value]) => [`--${kebab(name)}`, value]),
+  ...Object.entries(night).map(([name, value]) => [`--night-${kebab(name)}`, value]),
   ...Object.entries(type).map(([name, size]) => [`--type-${name}`, `${size}px`]),
+  ...Object.entries(far).map(([name, size]) => [`--far-${name}`, `${size}px`]),
 ]);

@@ -6,12 +6,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from uvren.core.day import ASKS_FROM, CLOSES_FROM
+from uvren.core.demands import OWN, PLAYED, SPEED
 from uvren.core.limits import CATALOGUE
+from uvren.core.live.aim import A_STEP, AT_REST, HALF, HELD_DOWN
+from uvren.core.live.lane import ACT_ABOVE, LOOK_ABOVE, LOOK_BELOW
 from uvren.core.notices import KINDS
 from uvren.core.recovery import COLD, DRUGS, GUIDE, WINDOWS
 from uvren.core.reports import ITEMS, ReportKind
 from uvren.core.returns.clocks import CLOCKS, EVIDENCE
 from uvren.core.returns.ramp import SHARES, SOURCES, School
+from uvren.core.words import percent
 
 
 @dataclass(frozen=True)
@@ -106,6 +110,8 @@ def sections() -> tuple[Section, ...]:
         ),
         Section("day", "What stands on a day", DAY, ()),
         _coming_back(),
+        _in_match_terms(),
+        _as_it_runs(),
         Section(
             "recovery",
             "Recovering, in order",
@@ -152,6 +158,48 @@ def _coming_back() -> Section:
                 for least, shares in SHARES
             ),
             *((f"Clock of {clock.tissue}", f"{clock.early} to {clock.late} weeks", EVIDENCE) for clock in CLOCKS),
+        ),
+    )
+
+
+def _in_match_terms() -> Section:
+    return Section(
+        "demands",
+        "In match terms",
+        (
+            f"A match is what those who played {percent(PLAYED)} of one and more had of it: one's own from {OWN} such "
+            "matches on, else the position's, else everybody's. What most matches do not have is too rare a measure.",
+            "What would bring a drill nearer to the game is an estimate: work as it was in runs of another length, "
+            "rest as in the match.",
+        ),
+        (
+            ("Like the game", "the sum of the smaller shares of time by speed, standing to sprinting", ""),
+            ("Apart", "first Wasserstein distance of the speeds, m/s", ""),
+            (
+                "A run",
+                f"at least {SPEED.least:g} s at {SPEED.work:g} m/s and more, with rests under {SPEED.gap:g} s",
+                "",
+            ),
+        ),
+    )
+
+
+def _as_it_runs() -> Section:
+    return Section(
+        "live",
+        "The session as it runs",
+        (
+            f"A part's aim is {AT_REST:g} % of the own maximum heart rate and {A_STEP:g} % for each step of effort, "
+            f"{HALF:g} % up and down; the day before a match nobody is to come above {HELD_DOWN:g} %. This is our own.",
+            f"Above it for {LOOK_ABOVE / 60:g} min is looked at, for {ACT_ABOVE / 60:g} min acted on; under it for "
+            f"{LOOK_BELOW / 60:g} min looked at. A sensor that is missing or in doubt says nothing of the athlete.",
+        ),
+        (
+            (
+                "Load so far",
+                "impulse x own median of load to impulse, in sessions of 60 days that have both",
+                "Banister 1991",
+            ),
         ),
     )
 

@@ -1,0 +1,1 @@
+"""Resources of the session as it runs."""
