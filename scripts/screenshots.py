@@ -5,6 +5,7 @@ import sys
 import tempfile
 from datetime import datetime, timedelta
 from pathlib import Path
+from threading import Event, Thread
 
 import numpy as np
 from playwright.sync_api import Browser, Page, sync_playwright
@@ -17,12 +18,12 @@ from tests.served import Served  # noqa: E402
 from tests.visitor import Visitor  # noqa: E402
 
 from uvren.simulate.club import PASSWORD  # noqa: E402
-from uvren.simulate.hub import Sender, lines, straps  # noqa: E402
+from uvren.simulate.hub import Sender, catch_up, straps  # noqa: E402
 from uvren.store.types import new_ulid  # noqa: E402
 
 PICTURES = ROOT / "docs" / "screenshots"
 # So long has the session at the pitch been running.
-MINUTES = 9
+MINUTES = 10
 DAY = "squad=tarnholm-handball&day=2026-03-12"
 
 
@@ -119,7 +120,7 @@ def squad_of_staff(page: Page) -> None:
 
 
 def at_the_pitch(page: Page, address: str) -> None:
-    """A session nine minutes in: on the tablet, on the second screen, and, of last night's, in match terms."""
+    """A session ten minutes in: on the tablet, on the second screen, and, of last night's, in match terms."""
     staff = Visitor(address)
     squad = "/api/squads/tarnholm-handball"
     field = staff.ask("GET", f"{squad}/field?day=2026-03-12")
@@ -127,7 +128,7 @@ def at_the_pitch(page: Page, address: str) -> None:
     people = {row["name"]: row["athlete_id"] for row in field["rows"]}
     spell = {"athlete_id": people["D. Elsilith"], "what": "full throw", "most": 12, "break_minutes": 3}
     staff.ask("PUT", f"{squad}/field/spells?day=2026-03-12", spell)
-    second, thrown = (begin + timedelta(minutes=minutes) for minutes in (6, 7))
+    second, thrown = (begin + timedelta(minutes=minutes) for minutes in (5, 7))
     noted = [{"kind": "begin", "part": 0, "at": begin}, {"kind": "begin", "part": 1, "at": second}]
     noted += [
         {"kind": "count", "amount": 1, "what": "full throw", "athlete_id": people[name], "at": thrown}
@@ -140,20 +141,21 @@ def at_the_pitch(page: Page, address: str) -> None:
     staff.ask("POST", f"{squad}/sessions/{field['session']['id']}/field", {"events": events})
     sender = Sender(address, staff.ask("POST", f"{squad}/hubs", {"name": "Pitch"})["token"])
     hard = ("M. Brisalith", "J. Jorarin")
-    wearing = straps(sorted(people), MINUTES * 60, np.random.default_rng(1), hard)
+    wearing = straps(sorted(people), 3600, np.random.default_rng(1), hard)
     for strap in wearing:
-        strap.drops = (MINUTES * 60 - 30, 30) if strap.device == "T. Indnock" else None
-    sender.unsent = [line for second in range(MINUTES * 60) for line in lines(wearing, second, begin)]
-    while sender.unsent:
-        sender.send([])
+        strap.drops = (MINUTES * 60 + 15, 3600) if strap.device == "T. Indnock" else None
+    over = Event()
+    Thread(target=catch_up, args=(sender, wearing, begin, over.is_set), daemon=True).start()
     page.set_viewport_size({"width": 800, "height": 1280})
     page.goto(f"/field?{DAY}")
     page.locator(".field-tile").first.wait_for()
     page.screenshot(path=PICTURES / "field.png")
     page.set_viewport_size({"width": 1280, "height": 800})
     page.goto(f"/live?{DAY}")
-    page.locator(".live-lane.act").first.wait_for()
+    page.locator(".live-lane.act").nth(1).wait_for()
+    page.get_by_text("no signal for").first.wait_for()
     page.screenshot(path=PICTURES / "live.png")
+    over.set()
     page.goto(f"/session?{DAY}&show=match&session={last_session(staff)}")
     page.locator(".game-shape").wait_for()
     take(page, "match-terms")

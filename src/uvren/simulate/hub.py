@@ -46,7 +46,7 @@ def straps(names: Sequence[str], seconds: int, random: np.random.Generator, hard
         # An easy beginning, harder from part to part; runs and rests of twenty seconds.
         rising = np.interp(np.arange(seconds), (0, 780, 2000), (0.42, 0.5, 0.68))
         wanted = rising + np.repeat(random.normal(0, 0.03, seconds // 20 + 2), 20)[:seconds]
-        wanted = wanted + (0.2 if name in hard else 0.0)
+        wanted = wanted + (0.27 if name in hard else 0.0)
         truth = 52 + 140 * np.asarray(lfilter([0.04], [1.0, -0.96], wanted, zi=[0.4])[0])
         strap = Strap(name, truth + random.normal(0, 0.8, seconds), clock_off=float(random.normal(0, 0.4)))
         if i % 7 == 3:
@@ -109,6 +109,22 @@ class Sender:
         self.refused |= {batch[one["line"]]["device"]: one["said"] for one in found["refused"]}
         del self.unsent[: len(batch)]
         return ""
+
+
+def catch_up(sender: Sender, wearing: Sequence[Strap], begin: datetime, done: Callable[[], bool]) -> None:
+    """Send all since ``begin`` at once, then go on second by second as it is until ``done``."""
+    second = 0
+    while not done():
+        now = sender.clock()
+        new: list[dict[str, Any]] = []
+        while begin + timedelta(seconds=second) <= now:
+            new += lines(wearing, second, begin)
+            second += 1
+        sender.send(new)
+        while sender.unsent and not done():
+            if sender.send([]):
+                time.sleep(0.5)
+        time.sleep(0.5)
 
 
 def stream(
