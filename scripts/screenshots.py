@@ -140,7 +140,7 @@ def at_the_pitch(page: Page, address: str) -> None:
     events = [{**one, "id": new_ulid(), "at": one["at"].isoformat()} for one in noted]
     staff.ask("POST", f"{squad}/sessions/{field['session']['id']}/field", {"events": events})
     sender = Sender(address, staff.ask("POST", f"{squad}/hubs", {"name": "Pitch"})["token"])
-    hard = ("M. Brisalith", "J. Jorarin")
+    hard = ("M. Brisalith", "L. Balmund")
     wearing = straps(sorted(people), 3600, np.random.default_rng(1), hard)
     for strap in wearing:
         strap.drops = (MINUTES * 60 + 15, 3600) if strap.device == "T. Indnock" else None

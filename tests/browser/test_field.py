@@ -23,6 +23,10 @@ def tile(page, name):
 
 def test_a_session_is_run_counted_and_called_without_a_network_and_goes_out_in_order(tablet, coach):
     assert Axe().run(tablet).response["violations"] == []
+    # Whoever has to be asked first is offered no minutes.
+    asked = tablet.locator(".field-row", has_text="M. Vandavic")
+    expect(asked).to_contain_text("ask first")
+    expect(asked).not_to_contain_text(" min")
     # A spell for one: at most three, then ten minutes.
     tablet.get_by_role("button", name="Set a spell").click()
     form = tablet.locator(".field-spell")

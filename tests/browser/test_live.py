@@ -85,6 +85,7 @@ def test_lanes_grow_on_a_second_screen_and_one_tap_is_undone(staff, coach, hub, 
     staff.get_by_role("button", name="Undo").click()
     expect(staff.get_by_role("article", name=re.compile(HARD[0]))).to_have_count(1)
     act = side.locator("section", has_text=HARD[1])
+    expect(act).to_contain_text(re.compile(r"back under \d\d %"))
     act.get_by_role("button", name="Note").click()
     act.get_by_label(f"Words about {HARD[1]}").fill("breathing hard")
     act.get_by_role("button", name="Keep").click()

@@ -91,17 +91,21 @@ function One({ row, minutes, left, note }: OneProps) {
           {row.name}
           <small>{left === undefined ? row.how || "as planned" : "has left"}</small>
         </button>
-        <RoomMinutes
-          room={
-            row.group === "out" || left !== undefined
-              ? 0
-              : row.room_minutes === null
-                ? null
-                : roomIn(row, minutes)
-          }
-          plan={left === undefined ? plan : 0}
-          most={minutes}
-        />
+        {row.group === "ask" && left === undefined ? (
+          <b>ask first</b>
+        ) : (
+          <RoomMinutes
+            room={
+              row.group === "out" || left !== undefined
+                ? 0
+                : row.room_minutes === null
+                  ? null
+                  : roomIn(row, minutes)
+            }
+            plan={left === undefined ? plan : 0}
+            most={minutes}
+          />
+        )}
       </div>
       {acts && (
         <div className="field-acts">

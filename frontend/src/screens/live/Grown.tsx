@@ -38,7 +38,9 @@ export function Grown({ lane, now, zone }: Props) {
       <div className="live-share">
         {lane.share === null ? (
           <>
-            <b className="live-hollow" role="img" aria-label="no value" />
+            <svg viewBox="0 0 44 24" className="live-hollow" role="img" aria-label="no value">
+              <path d="M1 1H19V23H1ZM25 1H43V23H25Z" />
+            </svg>
             <small>{lastSeen(lane, zone)}</small>
           </>
         ) : (

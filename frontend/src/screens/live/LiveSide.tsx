@@ -56,13 +56,19 @@ const FAULTS: Record<string, string> = {
   doubtful: "in doubt: it stands still, jumps, or beats over the own maximum",
 };
 
+/** Where the aim is, from where somebody is now. */
+function wanted(lane: LiveLane): string {
+  if (lane.high === null || lane.low === null) return "";
+  return lane.mark === "under" ? `up to ${Math.round(lane.low)} %` : `back under ${Math.round(lane.high)} %`;
+}
+
 function Act({ lane, note }: { lane: LiveLane; note: Note }) {
   const [words, setWords] = useState<string | null>(null);
   const athlete = lane.athlete_id;
   return (
     <section>
       <p>
-        <b>{lane.name}</b> {lane.high === null ? "" : `back under ${Math.round(lane.high)} %`}
+        <b>{lane.name}</b> {wanted(lane)}
       </p>
       <div className="live-acts">
         <button
