@@ -93,6 +93,12 @@ def sign_in_as(app, db, squad):
 
 
 @pytest.fixture
+def base(squad):
+    """Where the resources of the squad are."""
+    return f"/api/squads/{squad.squad.slug}"
+
+
+@pytest.fixture
 def coach(sign_in_as):
     return sign_in_as(Role.COACH, "C. Oach")
 

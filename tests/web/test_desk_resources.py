@@ -10,11 +10,6 @@ from uvren.store.models import Complaint, ComplaintKind, Role
 from uvren.store.types import new_ulid
 
 
-@pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
 def body(squad, i=0, **more):
     given = {"id": new_ulid(), "athlete_id": squad.athletes[i], "day": str(TODAY), "kind": "rest", "reason": "ill"}
     return given | more

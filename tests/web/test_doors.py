@@ -14,11 +14,6 @@ from uvren.store.models import Club, Membership, Role, RoleGrant, User
 from uvren.web.app import create_app
 
 
-@pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
 def share(db, squad, neighbour, i=0):
     """Let one athlete of the squad belong to the neighbour too."""
     db.add(Membership(squad_id=neighbour.squad.id, athlete_id=squad.athletes[i], position="wing", from_day=TODAY))

@@ -2,7 +2,6 @@
 
 from datetime import timedelta
 
-import pytest
 from icalendar import Calendar
 
 from tests.conftest import NOW, TODAY
@@ -15,11 +14,6 @@ from uvren.store.models import Role
 from uvren.store.types import new_ulid
 
 FRIDAY = TODAY + timedelta(days=1)
-
-
-@pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
 
 
 def given(client, link):

@@ -11,11 +11,6 @@ from uvren.store.types import new_ulid
 
 
 @pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
-@pytest.fixture
 def evening(db, squad):
     """A session that begins now, in two parts."""
     parts = (planning.NewSegment("Warm-up", 12, 1.0), planning.NewSegment("Open play", 30, 3.0))

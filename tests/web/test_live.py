@@ -15,11 +15,6 @@ from uvren.web.field import broadcast
 
 
 @pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
-@pytest.fixture
 def evening(db, squad):
     parts = (planning.NewSegment("Warm-up", 12, 1.0), planning.NewSegment("Open play", 30, 3.0))
     wanted = planning.NewSession(NOW - timedelta(minutes=10), SessionKind.COURT, "Evening", 45, 5, segments=parts)

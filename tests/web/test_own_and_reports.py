@@ -13,11 +13,6 @@ YESTERDAY = TODAY - timedelta(days=1)
 
 
 @pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
-@pytest.fixture
 def own(base):
     return f"{base}/own"
 

@@ -17,11 +17,6 @@ from uvren.store.models import Audit
 NEW = "another-long-password"
 
 
-@pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
 def visitor(app):
     client = app.test_client()
     client.renew()

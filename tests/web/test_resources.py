@@ -8,11 +8,6 @@ from uvren.store.types import new_ulid
 YESTERDAY = TODAY - timedelta(days=1)
 
 
-@pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
 def call(squad, **more):
     given = {
         "id": new_ulid(), "athlete_id": squad.athletes[0], "day": str(TODAY), "kind": "adapt",

@@ -17,11 +17,6 @@ from uvren.store.models import ImportState
 YESTERDAY = TODAY - timedelta(days=1)
 
 
-@pytest.fixture
-def base(squad):
-    return f"/api/squads/{squad.squad.slug}"
-
-
 DRAFT = {
     "name": "Throws", "unit": "throws", "form": "counted", "kinds": ["court"], "regions": ["shoulder"],
     "mark": "wedge", "from_day": str(TODAY - timedelta(days=55)), "reason": "agreed",
