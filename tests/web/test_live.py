@@ -109,14 +109,20 @@ def test_what_came_in_pieces_is_one_recording_once_the_session_is_kept(send, coa
     for i in range(4):
         begins = at + timedelta(seconds=60 * i)
         assert send(line("A", i, begins, (140.0 + i,) * 60)).json["kept"] == [0]
+    # A second strap, called by the shirt, and a pod.
+    send(line("1", 0, at, (150.0,) * 60), line("A", 0, at, (3.0,) * 60, kind="position"))
     stop = {"id": new_ulid(), "kind": "stop", "at": (NOW - timedelta(minutes=1)).isoformat()}
     coach.write("POST", path, {"events": [stop]})
     kept = coach.write("POST", f"{path}/finish").json["kept"]
     assert "recordings of 1 athlete" in kept
-    made = db.query(Recording).filter_by(session_id=evening.id).all()
-    assert [(one.athlete_id, one.device, one.samples, one.counts) for one in made] == [
-        (squad.athletes[0], "A", 240, True)
-    ]
+    made = {(one.device, one.kind.value): one for one in db.query(Recording).filter_by(session_id=evening.id)}
+    assert {one.athlete_id for one in made.values()} == {squad.athletes[0]}
+    # Of two straps at one time one counts; a pod beside them counts too.
+    assert {key: (one.samples, one.counts) for key, one in made.items()} == {
+        ("A", "heart_rate"): (240, True),
+        ("1", "heart_rate"): (60, False),
+        ("A", "position"): (60, True),
+    }
     assert db.query(LiveChunk).count() == 0
 
 
