@@ -5,16 +5,16 @@ from datetime import datetime, timedelta
 import pytest
 
 from tests.squad import noon
-from uvren.core.field import FieldKind
+from uvren.core.field import FieldKind, fold
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.field import ending
 from uvren.services.field.noting import (
     NewEvent,
     NewSpell,
+    event_of,
     note,
     set_spell,
     spells_of,
-    state_of,
     take_back,
     withdraw_spell,
 )
@@ -52,7 +52,8 @@ def say(db, squad, session):
 
 def standing(db, squad, session):
     limits = queries.field.spell_limits(db, squad.squad.id, squad.today)
-    return state_of(queries.field.field_events(db, session.id), spells_of(limits, squad.athletes))
+    rules = {who: rule for who in squad.athletes if (rule := spells_of(limits, who).get("throw"))}
+    return fold([event_of(one) for one in queries.field.field_events(db, session.id)], rules, "throw")
 
 
 def test_what_is_sent_twice_counts_once_and_what_is_taken_back_not_at_all(db, squad, session, say):
@@ -116,11 +117,13 @@ def test_the_own_spell_goes_before_everybodys_and_the_last_one_set_holds(db, squ
     stamp = Stamp(squad.staff.id, noon(squad.today))
     for new in (NewSpell(None, "throw", 30, 10), NewSpell(a, "throw", 8, 5), NewSpell(a, "throw", 3, 10)):
         kept = set_spell(db, squad.squad, new, squad.today, stamp=stamp)
-    say("count", 0, a, amount=3.0)
-    say("count", 0, b, amount=3.0)
+    say("count", 0, a, amount=3.0, what="throw")
+    say("count", 0, b, amount=3.0, what="throw")
+    # Landings have no spell, and are none of the throws'.
+    say("count", 0, b, amount=40.0, what="landing")
     stands = standing(db, squad, session)
     assert stands.spells[a].break_until == session.starts_at.timestamp() + 600
-    assert stands.spells[b].break_until is None
+    assert (stands.spells[b].break_until, stands.spells[b].total) == (None, 3)
     withdraw_spell(db, squad.squad, kept.id, stamp=stamp)
     assert standing(db, squad, session).spells[a].break_until is None
     with pytest.raises(Invalid, match="not in the squad"):
@@ -131,19 +134,18 @@ def test_the_own_spell_goes_before_everybodys_and_the_last_one_set_holds(db, squ
 
 def test_what_a_session_was_is_its_parts_as_they_were_run(db, squad, session, say):
     a, b, *_ = squad.athletes
-    stamp = Stamp(squad.staff.id, noon(squad.today) + timedelta(hours=2))
     with pytest.raises(Invalid, match="No part was begun"):
-        ending.ran(db, squad.squad, session.id, squad.today, stamp=stamp)
+        ending.ran(db, squad.squad, session.id)
     say("begin", 5, part=0)
     say("begin", 20, part=1)
     with pytest.raises(Invalid, match="still running"):
-        ending.ran(db, squad.squad, session.id, squad.today, stamp=stamp)
+        ending.ran(db, squad.squad, session.id)
     say("count", 22, a, amount=5.0, what="full throw")
     say("count", 23, a, amount=-1.0, what="full throw")
     say("count", 23, b, amount=-1.0, what="full throw")
     say("leave", 35, b)
     say("stop", 50)
-    found = ending.ran(db, squad.squad, session.id, squad.today, stamp=stamp)
+    found = ending.ran(db, squad.squad, session.id)
     assert found.parts == [("Warm-up", 0.0, 15.0, 1.0), ("Open play", 15.0, 30.0, 3.0)]
     assert found.counts == {a: {"full throw": 4}, b: {}}
     # Who stayed to the end is asked for the minutes as ever; who left early has them already.
@@ -158,7 +160,7 @@ def test_what_a_session_was_is_its_parts_as_they_were_run(db, squad, session, sa
 def test_a_part_run_twice_has_the_time_of_both(db, squad, session, say):
     for kind, minutes, part in (("begin", 0, 0), ("stop", 10, None), ("begin", 20, 0), ("stop", 25, None)):
         say(kind, minutes, part=part)
-    found = ending.ran(db, squad.squad, session.id, squad.today, stamp=Stamp(None, noon(squad.today)))
+    found = ending.ran(db, squad.squad, session.id)
     assert found.parts == [("Warm-up", 0.0, 15.0, 1.0)]
 
 
@@ -169,7 +171,7 @@ def test_in_a_match_minutes_are_those_on_the_field(db, squad, session, say):
     say("on", 0, a, words="keeper")
     say("on", 40, b, words="keeper")
     say("stop", 60)
-    found = ending.ran(db, squad.squad, session.id, squad.today, stamp=Stamp(None, noon(squad.today)))
+    found = ending.ran(db, squad.squad, session.id)
     assert found.minutes == {a: 40.0, b: 20.0}
 
 

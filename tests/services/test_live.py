@@ -145,7 +145,7 @@ def running(db, squad, hub, now, measured):
         stream = Stream(session)
         assert stream.advance(db)
         assert not stream.advance(db)
-        state = state_of(queries.field.field_events(db, session.id), {})
+        state = state_of(queries.field.field_events(db, session.id))
         return lanes(setting(db, squad.squad, session, people, before_match), stream, state, at.timestamp())
 
     return go

@@ -167,8 +167,8 @@ def test_the_part_least_like_the_game_is_the_one_to_change_and_goes_into_the_nex
     assert [one.part for one in game.changes] == ["Open play"]
     change = game.changes[0].change
     assert (change.was_on, change.was_off, change.on) == (pytest.approx(30), pytest.approx(20), 6)
-    assert change.then > change.now + 0.2
-    assert game.then == pytest.approx(game.found.overlap + (change.then - change.now) / 2)
+    assert change.after > change.now + 0.2
+    assert game.after == pytest.approx(game.found.overlap + (change.after - change.now) / 2)
     # The warm-up is done slowly too, and stays: nobody makes a game of it.
     assert (game.drills[0].name, game.drills[0].times) == ("Finishing", 1)
     assert game.drills[0].like == pytest.approx(1, abs=0.03)

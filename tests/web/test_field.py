@@ -74,6 +74,11 @@ def test_a_spell_is_set_for_one_and_withdrawn(coach, base, evening, squad):
     body = {"athlete_id": squad.athletes[0], "what": "full throw", "most": 8, "break_minutes": 5}
     made = coach.write("PUT", f"{base}/field/spells?day={TODAY}", body).json
     assert [one["id"] for one in coach.get(f"{base}/field?day={TODAY}").json["spells"]] == [made["id"]]
+    rows = coach.get(f"{base}/field?day={TODAY}").json["rows"]
+    mine = {row["athlete_id"]: row["spells"] for row in rows}
+    assert mine.pop(squad.athletes[0]) == [{"what": "full throw", "most": 8, "seconds": 300.0}]
+    assert not any(mine.values())
+    assert all(0 < row["minimum_minutes"] < row["plan_minutes"] for row in rows)
     assert coach.write("DELETE", f"{base}/field/spells/{made['id']}").status_code == 200
     assert coach.get(f"{base}/field?day={TODAY}").json["spells"] == []
     assert coach.write("PUT", f"{base}/field/spells?day={TODAY}", {**body, "most": 0}).status_code == 422

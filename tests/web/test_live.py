@@ -11,7 +11,7 @@ from tests.conftest import NOW
 from uvren.services.session import planning
 from uvren.store.models import LiveChunk, Recording, SessionKind
 from uvren.store.types import new_ulid
-from uvren.web.field import broadcast
+from uvren.web.field import broadcast, live
 
 
 @pytest.fixture
@@ -139,17 +139,17 @@ def test_a_broadcast_is_worked_out_once_for_all_who_watch_and_ends_when_nobody_d
     running = broadcast.Broadcasts(2)
     first, second = running.join("s", make), running.join("s", make)
     assert running.join("s", make) is None
-    for watched in (first, second):
-        assert next(watched).startswith("retry")
-        assert "data: {" in next(watched)
+    for seat in (first, second):
+        assert next(seat.events).startswith("retry")
+        assert "data: {" in next(seat.events)
     assert len(made) == 1
-    first.close()
+    first.leave()
     third = running.join("s", make)
-    assert next(third)
+    assert next(third.events)
     # Whoever was cut off is told what is so now, whatever was missed.
-    assert "data: {" in next(third)
-    for watched in (second, third):
-        watched.close()
+    assert "data: {" in next(third.events)
+    for seat in (first, second, third):
+        seat.leave()
     assert running.viewers == 0
     until = threading.Event()
     for _ in range(200):
@@ -158,7 +158,28 @@ def test_a_broadcast_is_worked_out_once_for_all_who_watch_and_ends_when_nobody_d
         until.wait(0.02)
     fourth = running.join("s", make)
     assert len(made) == 2
-    fourth.close()
+    fourth.leave()
+
+
+def test_a_seat_that_was_never_sat_on_is_given_back_with_the_answer(coach, base, evening, app, monkeypatch):
+    monkeypatch.setattr(live, "_work", lambda *_: lambda due: None)
+    watched = app.extensions["uvren_live"]
+    answer = coach.open(f"{base}/sessions/{evening.id}/live/stream")
+    assert (answer.status_code, watched.viewers) == (200, 1)
+    answer.close()
+    assert watched.viewers == 0
+    monkeypatch.setattr(watched, "most", 0)
+    assert coach.get(f"{base}/sessions/{evening.id}/live/stream").status_code == 429
+
+
+def test_whoever_watches_is_asked_who_they_are_again_after_some_minutes(monkeypatch):
+    monkeypatch.setattr(broadcast, "LASTS_SECONDS", 0.05)
+    monkeypatch.setattr(broadcast, "ALIVE_SECONDS", 0.01)
+    seat = broadcast.Broadcasts(1).join("s", lambda: lambda due: None)
+    heard = list(seat.events)
+    seat.leave()
+    assert heard[0].startswith("retry")
+    assert set(heard[1:]) == {": still here\n\n"}
 
 
 def test_trouble_with_the_database_ends_no_broadcast(monkeypatch):
@@ -170,7 +191,7 @@ def test_trouble_with_the_database_ends_no_broadcast(monkeypatch):
             raise RuntimeError("MariaDB is on its way back")
         return "{}"
 
-    watched = broadcast.Broadcasts(1).join("s", lambda: work)
-    next(watched)
-    assert "data: {}" in next(watched)
-    watched.close()
+    seat = broadcast.Broadcasts(1).join("s", lambda: work)
+    next(seat.events)
+    assert "data: {}" in next(seat.events)
+    seat.leave()

@@ -5064,7 +5064,8 @@ export interface components {
          * FieldRowOut
          * @description Somebody in the session. ``room_minutes`` are what room leaves at the usual effort, None without a figure.
          *
-         *     ``plan_minutes`` are theirs of this session; ``to_call`` says why somebody has to say something first.
+         *     ``plan_minutes`` are theirs of this session, ``minimum_minutes`` those of a minimum dose; ``to_call`` says why
+         *     somebody has to say something first; ``spells`` are what holds for them.
          */
         "FieldOut.FieldRowOut": {
             /** Athlete Id */
@@ -5075,6 +5076,8 @@ export interface components {
             group: string;
             /** How */
             how: string;
+            /** Minimum Minutes */
+            minimum_minutes: number;
             /** Name */
             name: string;
             /** Number */
@@ -5085,6 +5088,8 @@ export interface components {
             position: string;
             /** Room Minutes */
             room_minutes: number | null;
+            /** Spells */
+            spells: components["schemas"]["FieldOut.RuleOut"][];
             /** To Call */
             to_call: string;
         };
@@ -5098,6 +5103,18 @@ export interface components {
             place: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * RuleOut
+         * @description At most so many of something, then a break of so many seconds.
+         */
+        "FieldOut.RuleOut": {
+            /** Most */
+            most: number;
+            /** Seconds */
+            seconds: number;
+            /** What */
+            what: string;
         };
         /**
          * SessionKind
@@ -6725,6 +6742,8 @@ export interface components {
          * @description A drill as it is done and as it might be: seconds on and off, how many runs, and how like the game (0 to 1).
          */
         "MatchTermsOut.Change": {
+            /** After */
+            after: number;
             /** Now */
             now: number;
             /** Off */
@@ -6733,8 +6752,6 @@ export interface components {
             on: number;
             /** Runs */
             runs: number;
-            /** Then */
-            then: number;
             /** Was Off */
             was_off: number;
             /** Was On */
@@ -6778,6 +6795,8 @@ export interface components {
         };
         /** GameLikeOut */
         "MatchTermsOut.GameLikeOut": {
+            /** After */
+            after: number | null;
             /** Bins */
             bins: components["schemas"]["MatchTermsOut.BinOut"][];
             /** Changes */
@@ -6797,8 +6816,6 @@ export interface components {
             runs: components["schemas"]["MatchTermsOut.LengthOut"];
             /** Said */
             said: string;
-            /** Then */
-            then: number | null;
             training: components["schemas"]["MatchTermsOut.Shape"];
         };
         /**

@@ -1,11 +1,15 @@
 import { Dialog, Portal } from "@chakra-ui/react";
-import { Fragment } from "react";
+import { Fragment, useEffect } from "react";
 import { useLocation } from "react-router";
+import { SCREENS } from "./screens";
 
 const EVERYWHERE: [string, string][] = [
   ["/", "find an athlete, a screen, a squad or a day"],
   ["[  ]", "a day back, a day forward"],
-  ["g m  g s  g q", "go to Morning, Session, Squad"],
+  [
+    SCREENS.map((screen) => `g ${screen.key}`).join("  "),
+    `go to ${SCREENS.map((screen) => screen.name).join(", ")}`,
+  ],
   ["?", "this list"],
 ];
 
@@ -39,6 +43,17 @@ const ON: Record<string, [string, string][]> = {
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { pathname } = useLocation();
   const keys = [...(ON[pathname] ?? []), ...EVERYWHERE];
+  // The component listens a frame after it is drawn; whoever presses Esc at once is heard all the same.
+  useEffect(() => {
+    if (!open) return;
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      event.preventDefault();
+      onClose();
+    };
+    window.addEventListener("keydown", listen, true);
+    return () => window.removeEventListener("keydown", listen, true);
+  }, [open, onClose]);
   return (
     <Dialog.Root open={open} onOpenChange={(to) => !to.open && onClose()} motionPreset="none" size="sm">
       <Portal>

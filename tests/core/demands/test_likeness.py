@@ -108,7 +108,7 @@ def test_a_drill_is_brought_nearer_to_the_game_by_the_pattern_that_does_it():
         assert change.runs == pytest.approx(18 * 60 / (change.on + change.off), abs=1)
         after = [done(change.on, change.off, 18, random) for _ in range(6)]
         came = likeness(after, match, SPEED).overlap
-        off_by.append(abs(came - change.then))
+        off_by.append(abs(came - change.after))
         gained.append(came - change.now)
         assert change.now == pytest.approx(likeness(drill, match, SPEED).overlap, abs=1e-6)
     assert np.median(off_by) < 0.05

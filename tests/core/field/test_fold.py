@@ -14,9 +14,9 @@ CASES = json.loads((Path(__file__).parents[2] / "field_cases.json").read_text())
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])
 def test_the_cases(case):
-    events = [Event(id, FieldKind(kind), at, athlete, part, amount, words)
-              for id, kind, at, athlete, part, amount, words in case["events"]]  # fmt: skip
-    found = fold(events, {int(key): SpellRule(*rule) for key, rule in case["rules"].items()})
+    events = [Event(id, FieldKind(kind), *more) for id, kind, *more in case["events"]]
+    rules = {int(key): SpellRule(*rule) for key, rule in case["rules"].items()}
+    found = fold(events, rules, case.get("what"))
     assert [[run.part, run.begin, run.end] for run in found.runs] == case["runs"]
     spells = {str(key): [one.count, one.total, one.break_until, one.over] for key, one in found.spells.items()}
     assert spells == case["spells"]

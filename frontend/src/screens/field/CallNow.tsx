@@ -10,7 +10,7 @@ type Row = Field["rows"][number];
 
 const CHOICES = [
   { kind: "full", name: "Full", said: "as planned" },
-  { kind: "minimum", name: "Minimum", said: "three tenths of it" },
+  { kind: "minimum", name: "Minimum", said: "the main thing only" },
   { kind: "rest", name: "Leave it", said: "out now" },
 ] as const;
 
@@ -81,5 +81,5 @@ const roomOf = (row: Row) =>
 
 function minutesOf(kind: string, row: Row): string | null {
   if (kind === "full") return `${Math.round(row.plan_minutes)} min planned`;
-  return kind === "minimum" ? `${Math.round(row.plan_minutes * 0.3)} min, the main thing only` : null;
+  return kind === "minimum" ? `${Math.round(row.minimum_minutes)} min, the main thing only` : null;
 }

@@ -1,14 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { askAgain } from "../../api/askAgain";
-import { api, ask, type Field, Problem } from "../../api/client";
-import { mediumDay } from "../../frame/days";
+import { Problem } from "../../api/client";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
-import { useToast } from "../../frame/toast";
 import { CallNow } from "./CallNow";
 import { Counting } from "./Counting";
 import { FieldHead } from "./FieldHead";
 import { Groups } from "./Groups";
+import { Keep } from "./Keep";
 import { OnField } from "./OnField";
 import { PartClock } from "./PartClock";
 import { QuickWords } from "./QuickWords";
@@ -39,42 +36,11 @@ export default function FieldScreen({ place }: { place: Place }) {
       <FieldHead place={place} field={field} now={now} stands={stands} />
       <PartClock {...at} />
       <CallNow place={place} field={field} />
-      <Counting place={place} {...at} />
+      <Counting place={place} field={field} events={events} note={note} now={now} />
       {field.session.kind === "match" && <OnField {...at} />}
       <Groups {...at} />
       <QuickWords field={field} events={events} note={note} takeBack={takeBack} />
       {stands.runs.length > 0 && stands.runs.at(-1)?.end !== null && <Keep place={place} field={field} />}
     </div>
-  );
-}
-
-/** Once nothing runs any more the session can be kept as it was. */
-function Keep({ place, field }: { place: Place; field: Field }) {
-  const queries = useQueryClient();
-  const toast = useToast();
-  const slug = place.squad.slug;
-  const keep = useMutation<{ kept: string[]; left: string[] }, Problem>({
-    mutationFn: () =>
-      ask(
-        api.POST("/api/squads/{slug}/sessions/{session_id}/field/finish", {
-          params: { path: { slug, session_id: field.session.id } },
-        }),
-      ),
-    onSuccess: ({ kept, left }) => {
-      askAgain(queries, [slug]);
-      toast(`Kept: ${kept.join(", ")}.${left.length > 0 ? ` Left as they were: ${left.join(", ")}.` : ""}`);
-      place.go("/session", { session: field.session.id });
-    },
-    onError: (problem) => toast(problem.message),
-  });
-  return (
-    <section className="field-keep">
-      <p>
-        {field.session.title}, {mediumDay(field.day)}: nothing runs any more.
-      </p>
-      <button type="button" className="field-wide" disabled={keep.isPending} onClick={() => keep.mutate()}>
-        Keep the session as it was
-      </button>
-    </section>
   );
 }

@@ -14,6 +14,8 @@ export interface Noted {
   part: number | null;
   amount: number;
   words: string;
+  /** What is counted. */
+  what: string;
 }
 
 /** At most so many in a spell, then a break of so many seconds. */
@@ -46,9 +48,11 @@ export interface Stands {
   stints: Stint[];
 }
 
-export function fold(events: Noted[], rules: Map<number, Rule>): Stands {
+/** Spells are of `what` is asked for; without it, of everything counted together. */
+export function fold(events: Noted[], rules: Map<number, Rule> = new Map(), what?: string): Stands {
   const stands: Stands = { runs: [], spells: new Map(), left: new Map(), stints: [] };
-  const ordered = [...events].sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1));
+  const mine = events.filter((one) => one.kind !== "count" || what === undefined || one.what === what);
+  const ordered = mine.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1));
   for (const event of ordered) put(stands, event, rules);
   return stands;
 }

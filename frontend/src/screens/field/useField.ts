@@ -7,7 +7,7 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { clubNow } from "../../offline/clock";
 import { dismiss, enqueue, useOutbox } from "../../offline/outbox";
-import { fold, type Kind, type Noted, type Rule, type Stands } from "./fold";
+import { fold, type Kind, type Noted, type Rule } from "./fold";
 
 export interface More {
   athlete?: number;
@@ -40,6 +40,7 @@ export function useField(place: Place) {
     () => together(field?.events ?? [], [...waiting, ...mine], gone),
     [field?.events, waiting, mine, gone],
   );
+  const stands = useMemo(() => fold(events.map(noted)), [events]);
   const takeBack = useCallback(
     async (id: string) => {
       setGone((all) => [...all, id]);
@@ -76,7 +77,7 @@ export function useField(place: Place) {
     },
     [session, slug, toast, takeBack],
   );
-  return { query, events, stands: useStands(field, events), note, takeBack };
+  return { query, events, stands, note, takeBack };
 }
 
 /** Everything noted, each once; what was taken back here is gone at once. */
@@ -94,22 +95,17 @@ export const noted = (one: FieldEventBody): Noted => ({
   part: one.part ?? null,
   amount: one.amount ?? 0,
   words: one.words ?? "",
+  what: one.what ?? "",
 });
 
-function useStands(field: Field | undefined, events: FieldEventBody[]): Stands {
-  return useMemo(() => fold(events.map(noted), rulesOf(field)), [field, events]);
-}
-
-/** What holds for each: the own spell before everybody's. */
-export function rulesOf(field: Field | undefined): Map<number, Rule> {
-  const rules = new Map<number, Rule>();
-  for (const own of [false, true])
-    for (const spell of field?.spells ?? [])
-      if ((spell.athlete_id !== null) === own)
-        for (const row of field?.rows ?? [])
-          if (spell.athlete_id === null || spell.athlete_id === row.athlete_id)
-            rules.set(row.athlete_id, [spell.most, spell.break_minutes * 60]);
-  return rules;
+/** What holds for each of something that is counted. */
+export function rulesOf(field: Field, what: string): Map<number, Rule> {
+  return new Map(
+    field.rows.flatMap((row) => {
+      const rule = row.spells.find((one) => one.what === what);
+      return rule ? [[row.athlete_id, [rule.most, rule.seconds] as Rule]] : [];
+    }),
+  );
 }
 
 /** The club's time in seconds, every second. */

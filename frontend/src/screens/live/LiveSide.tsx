@@ -3,6 +3,7 @@ import type { Live, LiveLane } from "../../api/client";
 import { clockTime } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import type { Note } from "../field/useField";
+import { Hubs } from "./Hubs";
 
 interface Props {
   place: Place;
@@ -45,6 +46,10 @@ export function LiveSide({ place, live, grown, note }: Props) {
           {lane.name} wears two: {lane.devices.join(" and ")}
         </p>
       ))}
+      <details>
+        <summary>Hubs</summary>
+        <Hubs place={place} />
+      </details>
     </aside>
   );
 }

@@ -31,7 +31,7 @@ class Change:
     off: float
     runs: int
     now: float
-    then: float
+    after: float
 
 
 def to_change(drill: list[Samples], match: list[Samples], measure: Measure, minutes: float) -> Change | None:
@@ -64,10 +64,10 @@ def to_change(drill: list[Samples], match: list[Samples], measure: Measure, minu
     far = np.abs(np.log(ON / run))[:, None] + np.abs(np.log(OFF / wait))[None, :]
     best = np.where(found >= found.max() - AS_GOOD, far, np.inf)
     i, j = np.unravel_index(int(np.argmin(best)), best.shape)
-    on, off, then = float(ON[i]), float(OFF[j]), float(found[i, j])
-    if then < now + WORTH:
+    on, off, after = float(ON[i]), float(OFF[j]), float(found[i, j])
+    if after < now + WORTH:
         return None
-    return Change(was_on, was_off, on, off, max(round(minutes * 60 / (on + off)), 1), now, then)
+    return Change(was_on, was_off, on, off, max(round(minutes * 60 / (on + off)), 1), now, after)
 
 
 @dataclass(frozen=True)

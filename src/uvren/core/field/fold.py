@@ -29,8 +29,8 @@ class FieldKind(StrEnum):
 class Event:
     """Something noted ``at`` a moment (seconds from any fixed one).
 
-    ``part`` is the place of a part in the session. ``amount`` is how many were counted (below 0 takes some back), or
-    how long a break is, in seconds. ``words`` are a note, or the place on the field that is taken.
+    ``part`` is the place of a part in the session. ``amount`` is how many were counted (below 0 takes some back) of
+    ``what``, or how long a break is, in seconds. ``words`` are a note, or the place on the field that is taken.
     """
 
     id: str
@@ -40,6 +40,7 @@ class Event:
     part: int | None = None
     amount: float = 0.0
     words: str = ""
+    what: str = ""
 
 
 @dataclass(frozen=True)
@@ -104,8 +105,11 @@ class Field:
         return sum((now if one.end is None else one.end) - one.begin for one in mine) / 60
 
 
-def fold(events: Iterable[Event], rules: Mapping[int, SpellRule]) -> Field:
-    """How things stand after these events, whatever the order they came in."""
+def fold(events: Iterable[Event], rules: Mapping[int, SpellRule] | None = None, what: str | None = None) -> Field:
+    """How things stand after these events, whatever the order they came in.
+
+    Spells are of ``what`` is asked for, under ``rules`` by athlete; without it, of everything counted together.
+    """
     runs: list[Run] = []
     spells: dict[int, Spell] = {}
     left: dict[int, float] = {}
@@ -115,11 +119,11 @@ def fold(events: Iterable[Event], rules: Mapping[int, SpellRule]) -> Field:
             _begin(runs, event.part, event.at)
         elif event.kind is FieldKind.STOP:
             _stop(runs, event.at)
-        elif event.athlete is None:
+        elif event.athlete is None or (event.kind is FieldKind.COUNT and what is not None and event.what != what):
             continue
         elif event.kind in (FieldKind.COUNT, FieldKind.BREAK):
             spell = spells.get(event.athlete, Spell())
-            spells[event.athlete] = _counted(spell, event, rules.get(event.athlete))
+            spells[event.athlete] = _counted(spell, event, (rules or {}).get(event.athlete))
         elif event.kind is FieldKind.LEAVE:
             left.setdefault(event.athlete, event.at)
             _off(stints, event.at, athlete=event.athlete)

@@ -40,11 +40,6 @@ class Played:
         """What a match is for those who have played enough of them."""
         return own_references(self.athlete, self.share, self.load)
 
-    def beside(self, more: Floats) -> Played:
-        """The same parts with more columns."""
-        load = np.concatenate([self.load, more], axis=1)
-        return Played(self.session_id, self.athlete, self.position, self.share, load)
-
 
 def season_until(db: DbSession, squad: Squad, last: date) -> Done:
     """What was done in the days in which matches say what one is."""

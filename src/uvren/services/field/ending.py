@@ -10,8 +10,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core.field import Field, FieldKind
 from uvren.services.errors import Invalid, NotFound
-from uvren.services.field.noting import spells_of, state_of
-from uvren.services.stamp import Stamp
+from uvren.services.field.noting import state_of
 from uvren.store import queries
 from uvren.store.models import FieldEvent, Session, SessionKind, Squad
 
@@ -29,14 +28,13 @@ class Ran:
     minutes: dict[int, float]
 
 
-def ran(db: DbSession, squad: Squad, session_id: str, today: date, *, stamp: Stamp) -> Ran:
+def ran(db: DbSession, squad: Squad, session_id: str) -> Ran:
     """What was noted of a session, put together. Raises NotFound; Invalid while a part runs or none was begun."""
     session = queries.session.any_session(db, session_id)
     if session is None or session.squad_id != squad.id:
         raise NotFound("There is no such session in this squad.")
     events = queries.field.field_events(db, session_id)
-    people = sorted({one.athlete_id for one in events if one.athlete_id is not None})
-    state = state_of(events, spells_of(queries.field.spell_limits(db, squad.id, today), people))
+    state = state_of(events)
     if state.running is not None:
         raise Invalid("A part is still running. Stop it first.", field="session_id")
     if not state.runs:

@@ -102,6 +102,8 @@ def receive(db: DbSession, hub: LiveHub, pieces: Sequence[Piece], *, now: dateti
             continue
         rows.append(_row(squad, session, athlete, piece, now))
         found.kept.append(i)
+    # Who watches reads on from the last piece: pieces of a squad are to be there in the order of their numbers.
+    queries.squad.hold(db, squad.id)
     queries.field.keep_chunks(db, rows)
     hub.seen_at = now
     return found

@@ -15,7 +15,7 @@ from uvren.core.recordings import HeartAnchors, Samples, clean_heart_rate, impul
 from uvren.core.units import EffortMinutes, HeartRateLoad
 from uvren.core.units.sensors import HeartMethod
 from uvren.core.windows import Floats
-from uvren.services.day.loads import Done, anchor_book, channel_loads, definition_on, definitions_of
+from uvren.services.day.loads import KNOWN, Done, anchor_book, channel_loads, definition_on, definitions_of
 from uvren.store import queries
 from uvren.store.models import RecordingKind, Session, Squad
 
@@ -87,7 +87,7 @@ def _relations(db: DbSession, squad: Squad, athletes: Sequence[int], day: date) 
     # Only what was rated and measured: an estimate of one by the other would prove itself.
     load = np.where(np.isnan(done.entries.effort), np.nan, done.entries.effort * done.entries.minutes)
     measured = channel_loads(done, impulses.code, definitions_of(impulses))
-    heart = np.where(np.isin(measured.filled.origin, (0, 4)) & measured.expected, measured.filled.load, np.nan)
+    heart = np.where(np.isin(measured.filled.origin, KNOWN) & measured.expected, measured.filled.load, np.nan)
     found = {one: relation(load[done.entries.athlete == one], heart[done.entries.athlete == one]) for one in athletes}
     return {one: rel for one, rel in found.items() if rel is not None}
 
@@ -124,11 +124,14 @@ class Stream:
         return self._read[athlete]
 
     def _heart(self, athlete: int) -> tuple[Samples, Floats]:
-        devices = [parts for (who, _), parts in self._parts.items() if who == athlete]
-        if not devices:
+        mine = [key for key in self._parts if key[0] == athlete]
+        if not mine:
             return clean_heart_rate(np.zeros(0), np.zeros(0)), np.zeros(0)
-        parts = max(devices, key=lambda each: sum(t.size for t, _, _ in each))
-        t, value, received = (np.concatenate(column) for column in zip(*parts, strict=True))
+        for key in mine:
+            # As one piece: an hour of pieces of a second each is a heap of small arrays.
+            whole = tuple(np.concatenate(column) for column in zip(*self._parts[key], strict=True))
+            self._parts[key] = [(whole[0], whole[1], whole[2])]
+        t, value, received = max((self._parts[key][0] for key in mine), key=lambda each: each[0].size)
         samples = clean_heart_rate(t, value)
         order = np.argsort(t, kind="stable")
         came = received[order][np.clip(np.searchsorted(t[order], samples.t), 0, t.size - 1)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -132,17 +132,18 @@ def withdraw_spell(db: DbSession, squad: Squad, name: str, *, stamp: Stamp) -> N
     db.flush()
 
 
-def spells_of(limits: Sequence[SpellLimit], people: Sequence[int]) -> dict[int, SpellLimit]:
-    """What holds for each: the own one before everybody's."""
-    everybody = {one: limit for limit in limits if limit.athlete_id is None for one in people}
-    return everybody | {limit.athlete_id: limit for limit in limits if limit.athlete_id is not None}
+def spells_of(limits: Sequence[SpellLimit], athlete: int) -> dict[str, SpellRule]:
+    """What holds for somebody, by what is counted: the own spell before everybody's."""
+    mine = sorted(
+        (one for one in limits if one.athlete_id in (None, athlete)), key=lambda one: one.athlete_id is not None
+    )
+    return {one.what: SpellRule(one.most, one.break_minutes * 60) for one in mine}
 
 
-def state_of(events: Sequence[FieldEvent], spells: Mapping[int, SpellLimit]) -> Field:
+def state_of(events: Sequence[FieldEvent]) -> Field:
     """How things stand after what was noted; moments are seconds of the common era."""
-    rules = {key: SpellRule(one.most, one.break_minutes * 60) for key, one in spells.items()}
-    return fold([event_of(one) for one in events], rules)
+    return fold([event_of(one) for one in events])
 
 
 def event_of(one: FieldEvent) -> Event:
-    return Event(one.id, one.kind, one.at.timestamp(), one.athlete_id, one.part, one.amount, one.words)
+    return Event(one.id, one.kind, one.at.timestamp(), one.athlete_id, one.part, one.amount, one.words, one.what)

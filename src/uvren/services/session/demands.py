@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import timedelta
 
 import numpy as np
@@ -176,11 +176,10 @@ class _Reading:
             return self.played
         keys = zip(self.played.session_id, self.played.athlete, strict=True)
         metres = [self.games[key].metres if key in self.games else np.nan for key in keys]
-        with_more = self.played.beside(np.array(metres, dtype=np.float64).reshape(-1, 1))
-        last = with_more.load.shape[1] - 1
-        order = [0, last, *range(1, last)]
-        return Played(with_more.session_id, with_more.athlete, with_more.position, with_more.share,
-                      with_more.load[:, order])  # fmt: skip
+        column = {one.code: self.played.load[:, i] for i, one in enumerate(self.channels)}
+        column[DISTANCE] = np.array(metres, dtype=np.float64)
+        load = np.stack([column[one.code] for one in figures], axis=1)
+        return replace(self.played, load=load)
 
     def _peaks(self, figures: Sequence[Figure]) -> dict[str, dict[str, float]]:
         """The hardest minute of a match by position and figure, the mean of those who played most of one."""
@@ -195,7 +194,8 @@ class _Reading:
                 if peak is not None:
                     found[member.position][figure.code].append(peak)
         return {
-            position: {code: float(np.mean(values)) for code, values in of.items()} for position, of in found.items()
+            position: {code: float(np.mean(values)) for code, values in of.items() if len(values) >= ENOUGH}
+            for position, of in found.items()
         }
 
     def _peak(self, figure: Figure, samples: Samples, athlete: int) -> float | None:

@@ -61,7 +61,7 @@ class GameLike:
     """A session held against matches.
 
     ``shares`` are training's and the match's by bin; ``runs`` and ``rests`` the shares of bouts by length, training's
-    and the match's. ``then`` is the whole session's likeness with all changes. ``sentences`` say it.
+    and the match's. ``after`` is the whole session's likeness with all changes. ``sentences`` say it.
     """
 
     people: int
@@ -70,7 +70,7 @@ class GameLike:
     runs: tuple[list[float], list[float]]
     rests: tuple[list[float], list[float]]
     changes: list[ToChange]
-    then: float | None
+    after: float | None
     drills: list[Drill]
     said: str
 
@@ -85,7 +85,7 @@ def read_game_like(db: DbSession, squad: Squad, session_id: str) -> GameLike | N
     if not mine or not games:
         return None
     found = likeness([track.samples for track in mine], games, SPEED)
-    changes, then = _changes(db, squad, session, mine, games, found)
+    changes, after = _changes(db, squad, session, mine, games, found)
     return GameLike(
         people=len(mine),
         games=len(games),
@@ -93,7 +93,7 @@ def read_game_like(db: DbSession, squad: Squad, session_id: str) -> GameLike | N
         runs=(_lengths(mine, 0, LENGTHS), _lengths(games, 0, LENGTHS)),
         rests=(_lengths(mine, 1, RESTS), _lengths(games, 1, RESTS)),
         changes=changes,
-        then=then,
+        after=after,
         drills=_drills(db, squad, session, games),
         said=_said(found),
     )
@@ -124,12 +124,12 @@ def _changes(
         if change is not None:
             following = next_time(db, squad, session, part.name, change.on, change.off)
             each.append(ToChange(part.name, part.minutes, change, following))
-    each.sort(key=lambda one: (one.change.now - one.change.then) * one.minutes)
+    each.sort(key=lambda one: (one.change.now - one.change.after) * one.minutes)
     chosen = each[:2]
     whole = sum(part.minutes for part in session.segments)
     if not chosen or found.overlap is None:
         return [], None
-    gained = sum((one.change.then - one.change.now) * one.minutes for one in chosen) / whole
+    gained = sum((one.change.after - one.change.now) * one.minutes for one in chosen) / whole
     return chosen, min(found.overlap + gained, 1.0)
 
 

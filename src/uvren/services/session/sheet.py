@@ -45,6 +45,6 @@ def _change(game: GameLike) -> str:
     one = game.changes[0]
     change = one.change
     return (
-        f"{one.part} at {change.on:g} s on and {change.off:g} s off would be about {say.percent(change.then)} like the "
-        f"game, not {say.percent(change.now)} (an estimate)."
+        f"{one.part} at {change.on:g} s on and {change.off:g} s off would be about {say.percent(change.after)} like "
+        f"the game, not {say.percent(change.now)} (an estimate)."
     )

@@ -10,6 +10,8 @@ from apiflask import APIBlueprint
 
 from uvren.core import words as say
 from uvren.core.calendar import match_offset
+from uvren.core.day import CallKind
+from uvren.core.day.standing import SHARE_OF_PLAN
 from uvren.services.club.permissions import Action
 from uvren.services.day.dates import local_day
 from uvren.services.day.loads import refresh_daily_loads
@@ -24,7 +26,7 @@ from uvren.services.session.traces import Span, set_segments
 from uvren.services.session.work import WorkChange, record_work
 from uvren.services.session.work_grid import countables_on
 from uvren.store import queries
-from uvren.store.models import FieldEvent, RecordingKind, Session, SessionKind, Squad
+from uvren.store.models import FieldEvent, RecordingKind, Session, SessionKind, SpellLimit, Squad
 from uvren.web import context
 from uvren.web.field import field_schemas as schemas
 from uvren.web.schemas import DayQuery, DoneOut
@@ -59,7 +61,7 @@ def read(slug: str, query_data: schemas.FieldQuery) -> dict[str, Any]:
         "spells": limits,
         "countables": countables_on(context.db(), squad, day),
         "groups": [{"code": code, "name": name} for code, name in GROUPS.items()],
-        "rows": _rows(squad, session),
+        "rows": _rows(squad, session, limits),
         "now": context.now(),
     }
 
@@ -78,7 +80,7 @@ def _chosen(sessions: Sequence[Session], wanted: str | None) -> Session:
     return (noted or with_parts or list(sessions))[-1]
 
 
-def _rows(squad: Squad, session: Session) -> list[dict[str, Any]]:
+def _rows(squad: Squad, session: Session, limits: Sequence[SpellLimit]) -> list[dict[str, Any]]:
     today = context.today(squad)
     sheet = read_sheet(context.db(), squad, session.day, today)
     morning = read_morning(context.db(), squad, session.day, today, audiences=context.audiences(squad))[0]
@@ -90,11 +92,17 @@ def _rows(squad: Squad, session: Session) -> list[dict[str, Any]]:
         lane = lanes[line.athlete_id]
         mine = planned.get(line.athlete_id)
         whole = session.planned_minutes if mine is None else mine
+        plan = lane.standing.share(lane.minutes) * whole
         out.append(
             {name: getattr(line, name) for name in ("athlete_id", "name", "number", "position", "group", "how")}
             | {
                 "room_minutes": None if lane.room.load is None else lane.room.load / max(lane.effort, 0.5),
-                "plan_minutes": lane.standing.share(lane.minutes) * whole,
+                "plan_minutes": plan,
+                "minimum_minutes": min(SHARE_OF_PLAN[CallKind.MINIMUM] * whole, plan),
+                "spells": [
+                    {"what": what, "most": rule.most, "seconds": rule.seconds}
+                    for what, rule in noting.spells_of(limits, line.athlete_id).items()
+                ],
                 "to_call": _why(line, lane, reasons) if line.open else "",
                 "called": lane.call.kind if lane.call else None,
             }
@@ -162,12 +170,12 @@ def withdraw_spell(slug: str, spell_id: str) -> dict[str, bool]:
 @blueprint.doc(operation_id="finishSession", summary="Keep what a session was: its parts, counts and minutes")
 def finish(slug: str, session_id: str) -> dict[str, Any]:
     squad = context.squad(slug, Action.RUN_SESSIONS)
-    db, stamp, today = context.db(), context.stamp(), context.today(squad)
-    found = ending.ran(db, squad, session_id, today, stamp=stamp)
+    db, today = context.db(), context.today(squad)
+    found = ending.ran(db, squad, session_id)
     ending.begin_at(found.session, found.began_at, local_day(squad, found.began_at))
     shift = (found.began_at - found.session.starts_at).total_seconds() / 60
     spans = [Span(name, begins + shift, minutes, weight) for name, begins, minutes, weight in found.parts]
-    set_segments(db, squad, session_id, spans, stamp=stamp)
+    set_segments(db, squad, session_id, spans, stamp=context.stamp())
     kept = [say.count(len(spans), "part")]
     left = _keep_counts(squad, found, today, kept) + _keep_minutes(squad, found, today, kept)
     _keep_recordings(squad, found.session, kept)

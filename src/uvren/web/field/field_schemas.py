@@ -70,10 +70,19 @@ class CountableOut(Out):
     name: str
 
 
+class RuleOut(Out):
+    """At most so many of something, then a break of so many seconds."""
+
+    what: str
+    most: int
+    seconds: float
+
+
 class FieldRowOut(Out):
     """Somebody in the session. ``room_minutes`` are what room leaves at the usual effort, None without a figure.
 
-    ``plan_minutes`` are theirs of this session; ``to_call`` says why somebody has to say something first.
+    ``plan_minutes`` are theirs of this session, ``minimum_minutes`` those of a minimum dose; ``to_call`` says why
+    somebody has to say something first; ``spells`` are what holds for them.
     """
 
     athlete_id: int
@@ -84,6 +93,8 @@ class FieldRowOut(Out):
     how: str
     room_minutes: float | None
     plan_minutes: float
+    minimum_minutes: float
+    spells: list[RuleOut]
     to_call: str
     called: str | None
 
@@ -118,10 +129,6 @@ class SpellIn(In):
     what: Annotated[str, Field(min_length=1, max_length=60)]
     most: Annotated[int, Field(ge=1, le=1000)]
     break_minutes: Annotated[Number, Field(ge=0.5, le=120)]
-
-
-class SpellQuery(DayQuery):
-    pass
 
 
 class FinishedOut(Out):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
 
@@ -17,7 +16,7 @@ from uvren.services.club.permissions import Action
 from uvren.services.errors import Invalid, NotFound, TooMany
 from uvren.services.field import hubs
 from uvren.services.field.live import LiveLane, Person, Setting, Stream, lanes, setting
-from uvren.services.field.noting import spells_of, state_of
+from uvren.services.field.noting import state_of
 from uvren.services.morning import read_morning
 from uvren.services.morning.sheet import read_sheet
 from uvren.store import queries
@@ -118,16 +117,14 @@ def stream(slug: str, session_id: str) -> Response:
     session = _session(context.db(), squad, session_id)
     key = (squad.id, session.id)
     application = current_app._get_current_object()  # type: ignore[attr-defined]
-    watched = application.extensions["uvren_live"].join(session_id, lambda: _work(application, *key))
-    if watched is None:
+    seat = application.extensions["uvren_live"].join(session_id, lambda: _work(application, *key))
+    if seat is None:
         raise TooMany("Too many people watch sessions live just now. Close another one, or try again in a while.")
-    answer = Response(_closing(watched), mimetype="text/event-stream")
+    answer = Response(seat.events, mimetype="text/event-stream")
+    # A connection that is cut before the first event never asks for one: the seat is given back all the same.
+    answer.call_on_close(seat.leave)
     answer.headers["X-Accel-Buffering"] = "no"
     return answer
-
-
-def _closing(watched: Iterator[str]) -> Iterator[str]:
-    yield from watched
 
 
 def _work(application: Any, squad_id: int, session_id: str) -> Work:
@@ -192,8 +189,7 @@ def _offset(db: DbSession, squad: Squad, session: Session) -> int | None:
 def _live(db: DbSession, squad: Squad, found: Setting, stream: Stream) -> dict[str, Any]:
     session = _session(db, squad, found.session.id)
     events = queries.field.field_events(db, session.id)
-    people = [one.athlete_id for one in found.people]
-    state = state_of(events, spells_of(queries.field.spell_limits(db, squad.id, session.day), people))
+    state = state_of(events)
     now = context.now().timestamp()
     shown = lanes(found, stream, state, now)
     targets = {place: aim(effort, before_match=found.before_match) for place, effort in found.efforts.items()}

@@ -61,7 +61,7 @@ def _game(game: GameLike) -> dict[str, Any]:
         "runs": dict(zip(("begins", "training", "match"), (list(LENGTHS), *game.runs), strict=True)),
         "rests": dict(zip(("begins", "training", "match"), (list(RESTS), *game.rests), strict=True)),
         "changes": game.changes,
-        "then": game.then,
+        "after": game.after,
         "drills": game.drills,
         "said": game.said,
     }

@@ -48,7 +48,7 @@ class GameLikeOut(Out):
     runs: LengthOut
     rests: LengthOut
     changes: list[ToChangeOut]
-    then: float | None
+    after: float | None
     drills: list[Drill]
     said: str
 

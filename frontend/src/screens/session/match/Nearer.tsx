@@ -25,10 +25,10 @@ export function Nearer({ place, terms }: { place: Place; terms: MatchTerms }) {
           {game.changes.map((one) => (
             <Change key={one.part} place={place} one={one} />
           ))}
-          {game.then !== null && game.overlap !== null && (
+          {game.after !== null && game.overlap !== null && (
             <p className="nearer-sum">
-              With {game.changes.length === 1 ? "it" : "both"}, about {percent(game.then)} like the game, from{" "}
-              {percent(game.overlap)}.
+              With {game.changes.length === 1 ? "it" : "both"}, about {percent(game.after)} like the game,
+              from {percent(game.overlap)}.
             </p>
           )}
         </section>
@@ -47,7 +47,7 @@ function Change({ place, one }: { place: Place; one: ToChange }) {
       <h3>
         {one.part}
         <span>
-          like the game {Math.round(change.now * 100)} → about <b>{percent(change.then)}</b>
+          like the game {Math.round(change.now * 100)} → about <b>{percent(change.after)}</b>
         </span>
       </h3>
       <p className="small quiet">
