@@ -5,10 +5,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
 from playwright.sync_api import Error as PlaywrightError
+from playwright.sync_api import Page, expect, sync_playwright
 
-from tests.browser.chromium import launch
+from tests.browser.chromium import Renewed
 from tests.conftest import serving
 from tests.served import Served
 from uvren.simulate.club import PASSWORD
@@ -17,11 +17,18 @@ expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
+def browser() -> Iterator[Renewed]:
     with sync_playwright() as playwright:
-        made = launch(playwright)
+        made = Renewed(playwright)
         yield made
-        made.close()
+        made.end()
+
+
+@pytest.fixture(scope="module", autouse=True)
+def _fresh(browser) -> Iterator[None]:
+    """The pages of a file's tests go with it."""
+    yield
+    browser.renew()
 
 
 def sign_in(page: Page, login: str, heading: str | re.Pattern[str] = "in the squad") -> None:
@@ -31,7 +38,7 @@ def sign_in(page: Page, login: str, heading: str | re.Pattern[str] = "in the squ
     expect(page.get_by_role("heading", name=heading)).to_be_visible()
 
 
-def signed_in(browser: Browser, address: str, login: str, heading: str = "in the squad") -> dict:
+def signed_in(browser: Renewed, address: str, login: str, heading: str = "in the squad") -> dict:
     context = browser.new_context(base_url=address)
     page = context.new_page()
     page.goto("/")
@@ -97,7 +104,7 @@ def open_page(browser, served):
         return page
 
     yield make
-    # They are emptied, and go as the browser ends: asked to close one, once in a while it never answers.
+    # They are emptied, and go as the browser is begun anew.
     for page in [page for context in contexts for page in context.pages]:
         with contextlib.suppress(PlaywrightError):
             page.goto("about:blank", timeout=5_000)

@@ -6,17 +6,23 @@ import numpy as np
 import pytest
 
 from tests.squad import noon
-from uvren.services.errors import Invalid, NotFound
+from uvren.core.day import CallKind
+from uvren.services.errors import Invalid, NotFound, Stale
+from uvren.services.field.noting import NewEvent, note
+from uvren.services.morning.calls import NewCall, make_call
+from uvren.services.morning.sheet import read_sheet
 from uvren.services.session import planning
 from uvren.services.session.demands import read_match_terms
+from uvren.services.session.drills import Count, Library, read_library
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.gamelike import read_game_like
-from uvren.services.session.pattern import put_pattern
+from uvren.services.session.pattern import plan_parts, put_pattern
 from uvren.services.session.recordings import keep
 from uvren.services.session.sheet import sentences_of
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.stamp import Stamp
-from uvren.store.models import Recording, RecordingKind, SessionKind
+from uvren.store.models import FieldKind, Recording, RecordingKind, SessionKind
+from uvren.store.types import new_ulid
 
 GAME, SLOW = (6, 16), (30, 20)
 
@@ -71,7 +77,7 @@ def row_of(terms, athlete):
 
 def test_each_is_measured_by_their_own_matches_else_the_positions_else_everybodys(db, squad, matches):
     session = squad.on(squad.today - timedelta(days=1))
-    terms = read_match_terms(db, squad.squad, session.id)
+    terms = read_match_terms(db, squad.squad, session.id, squad.today)
     a, b, c, d = squad.athletes
     # A court session of 60 min at 5 against 60 min at 8, and 40 min at 8.
     assert (row_of(terms, a).shares[0].of, row_of(terms, a).shares[0].percent) == ("own", pytest.approx(62.5))
@@ -89,26 +95,90 @@ def test_too_few_parts_of_a_position_are_no_measure(db, squad, matches, stamp):
     _, b, _, d = squad.athletes
     changes = [EntryChange(one.id, b, 10.0, 8.0, version=1) for one in matches]
     record_entries(db, squad.squad.id, changes, stamp=stamp, today=squad.today)
-    terms = read_match_terms(db, squad.squad, squad.on(squad.today - timedelta(days=1)).id)
+    terms = read_match_terms(db, squad.squad, squad.on(squad.today - timedelta(days=1)).id, squad.today)
     # Of backs only D has played one: that is everybody's match, not theirs.
     assert {row_of(terms, one).shares[0].of for one in (b, d)} == {"everybody"}
     assert next(group for group in terms.groups if group.position == "back").parts == 0
 
 
 def test_before_the_first_match_nothing_is_measured(db, squad):
-    terms = read_match_terms(db, squad.squad, squad.on(squad.today - timedelta(days=1)).id)
+    terms = read_match_terms(db, squad.squad, squad.on(squad.today - timedelta(days=1)).id, squad.today)
     assert terms.matches == 0
     assert terms.said.startswith("No match has been played yet")
     assert {share.why for row in terms.rows for share in row.shares} == {"no match yet"}
     assert read_game_like(db, squad.squad, terms.session.id) is None
 
 
-def test_a_session_nobody_was_in_has_no_rows(db, squad, matches):
-    terms = read_match_terms(db, squad.squad, squad.on(squad.today + timedelta(days=2)).id)
-    assert terms.rows == []
-    assert terms.said == "What the session came to is not known yet."
+def test_a_session_to_come_is_told_as_it_is_planned(db, squad, matches):
+    a = squad.athletes[0]
+    later = squad.on(squad.today + timedelta(days=2))
+    terms = read_match_terms(db, squad.squad, later.id, squad.today)
+    # Planned for 60 min at 5, against own matches of 60 min at 8.
+    share = row_of(terms, a).shares[0]
+    assert (terms.planned, share.percent, share.estimated) == (True, pytest.approx(62.5), True)
+    assert terms.said.replace("\u00a0", " ") == "As planned the session comes to about 74 % of a match in load."
     with pytest.raises(NotFound):
-        read_match_terms(db, squad.squad, "0" * 26)
+        read_match_terms(db, squad.squad, "0" * 26, squad.today)
+
+
+def test_whoever_is_called_less_is_told_so_in_match_terms(db, squad, matches, stamp):
+    a, today = squad.athletes[0], squad.today
+    new = NewCall(new_ulid(), a, today, CallKind.MINIMUM, reason="slept badly")
+    make_call(db, squad.squad, new, stamp=stamp, today=today)
+    line = next(one for one in read_sheet(db, squad.squad, today, today).lines if one.athlete_id == a)
+    # Three tenths of 60 min at 5, of a match of 480.
+    assert line.how.replace("\u00a0", " ").endswith("about 20 % of a match")
+
+
+def test_a_part_to_come_is_told_as_the_like_was_done(db, squad, matches, ran, in_parts, stamp):
+    first = date(2024, 1, 1)
+    draft = Draft("Fast running", "m", "position", {"measure": "distance_above", "speed": 5.0},
+                  [SessionKind.COURT, SessionKind.MATCH], ["thigh"], "fork", first, "agreed")  # fmt: skip
+    save_channel(db, squad.squad, draft, code=None, recompute=True, stamp=stamp, today=squad.today)
+    a, (yesterday, later) = squad.athletes[0], in_parts
+    for one in matches:
+        ran(one, a, GAME, 60, on_speed=5.5)
+    ran(yesterday, a, GAME, 40, on_speed=5.5)
+    terms = read_match_terms(db, squad.squad, later.id, squad.today)
+    by_name = {part.name: part.percents for part in terms.parts}
+    everybody = next(one for one in terms.match if one.position == "")
+    # 30 min of a session at 5 whose parts weigh 1, 3 and 2: 300 in all, of it 90 parts of 140.
+    assert by_name["Open play"][0] == pytest.approx(300 * 90 / 140 / everybody.load[0] * 100)
+    # Run as in a match, half as long: half as far.
+    assert by_name["Open play"][1] == pytest.approx(50, abs=1)
+    assert by_name["Finishing"][1] is None
+    assert everybody.a_minute[1] == pytest.approx(everybody.load[1] / 60)
+
+
+def test_drills_tell_what_a_minute_comes_to(db, squad, matches, ran, in_parts, stamp):
+    a, b = squad.athletes[:2]
+    yesterday = in_parts[0]
+    for one in matches:
+        ran(one, a, GAME, 60)
+    ran(yesterday, a, GAME, 40)
+    ran(yesterday, b, SLOW, 40)
+    # 60 throws in the half hour of open play, by four people; one after the end is of no part.
+    at = [15, 20, 39.9, 61]
+    events = [
+        NewEvent(new_ulid(), FieldKind.COUNT, yesterday.starts_at + timedelta(minutes=one), a, amount=20, what="throw")
+        for one in at
+    ]
+    note(db, squad.squad, yesterday.id, events, stamp=stamp)
+    library = read_library(db, squad.squad, squad.today)
+    play = next(one for one in library.drills if one.name == "Open play")
+    assert (play.times, play.minutes, play.weight, play.last) == (1, 30, 3, yesterday.day)
+    assert (play.effort, play.rated) == (pytest.approx(5 * 3 / (140 / 60)), 1)
+    assert play.counts == [Count("throw", pytest.approx(60 / 30 / 4))]
+    assert {name: one.people for name, one in play.positions.items()} == {"wing": 1, "back": 1}
+    assert play.positions["wing"].metres == pytest.approx(library.match.metres, rel=0.02)
+    assert play.running.people == 2
+    assert 0.5 < play.like < 0.99
+    # What was planned and not done yet is no drill that is known.
+    assert all(one.times == 1 for one in library.drills)
+
+
+def test_before_anything_is_known_there_are_no_drills(db, squad):
+    assert read_library(db, squad.squad, squad.today) == Library([], None)
 
 
 def test_distance_and_its_hardest_minute_come_from_pods(db, squad, matches, ran):
@@ -116,7 +186,7 @@ def test_distance_and_its_hardest_minute_come_from_pods(db, squad, matches, ran)
     games = [ran(one, a, GAME, 60) for one in matches[:4]]
     session = squad.on(squad.today - timedelta(days=1))
     metres = ran(session, a, GAME, 30)
-    terms = read_match_terms(db, squad.squad, session.id)
+    terms = read_match_terms(db, squad.squad, session.id, squad.today)
     at = [figure.code for figure in terms.figures].index("distance")
     share = row_of(terms, a).shares[at]
     assert share.amount == pytest.approx(metres)
@@ -131,7 +201,7 @@ def test_a_pod_that_is_started_anew_goes_on(db, squad, matches, ran):
     for one in matches[:4]:
         ran(one, a, GAME, 60)
     both = ran(session, a, GAME, 10) + ran(session, a, GAME, 10, begins=900)
-    terms = read_match_terms(db, squad.squad, session.id)
+    terms = read_match_terms(db, squad.squad, session.id, squad.today)
     assert row_of(terms, a).shares[1].amount == pytest.approx(both)
 
 
@@ -160,7 +230,8 @@ def test_the_part_least_like_the_game_is_the_one_to_change_and_goes_into_the_nex
         ran(one, a, GAME, 60)
     ran(yesterday, a, SLOW, 40)
     ran(yesterday, a, GAME, 20, begins=2400)
-    terms, game = (read(db, squad.squad, yesterday.id) for read in (read_match_terms, read_game_like))
+    terms = read_match_terms(db, squad.squad, yesterday.id, squad.today)
+    game = read_game_like(db, squad.squad, yesterday.id)
     # A third as in a match, two thirds with three fifths of work and not three elevenths.
     assert game.found.overlap == pytest.approx(1 / 3 + 2 / 3 * (0.4 + 6 / 22), abs=0.02)
     assert game.said.replace("\u00a0", " ") == "78 % of the time was spent as in a match. Too little standing."
@@ -187,6 +258,19 @@ def test_the_part_least_like_the_game_is_the_one_to_change_and_goes_into_the_nex
     assert later.segments[1].name == "Open play"
 
 
+def test_parts_are_planned_one_after_the_other_and_what_was_done_in_parts_stays(db, squad, in_parts, stamp):
+    yesterday, later = in_parts
+    parts = [planning.NewSegment("Warm-up", 12.5, 1), planning.NewSegment("Waves", 20, 3)]
+    kept = plan_parts(db, squad.squad, later.id, parts, version=later.version, stamp=stamp)
+    assert [(one.name, one.begins) for one in kept.segments] == [("Warm-up", 0), ("Waves", 12.5)]
+    with pytest.raises(Stale):
+        plan_parts(db, squad.squad, later.id, parts[:1], version=kept.version - 1, stamp=stamp)
+    with pytest.raises(Invalid, match="two names"):
+        plan_parts(db, squad.squad, later.id, [parts[0]] * 2, version=kept.version, stamp=stamp)
+    with pytest.raises(Invalid, match="was done"):
+        plan_parts(db, squad.squad, yesterday.id, parts, version=yesterday.version, stamp=stamp)
+
+
 def test_what_is_over_keeps_how_it_was_done(db, squad, in_parts, stamp):
     with pytest.raises(Invalid, match="over"):
         put_pattern(db, squad.squad, in_parts[0].id, "Open play", (6, 15), stamp=stamp)
@@ -203,6 +287,6 @@ def test_what_most_matches_do_not_have_is_called_too_rare(db, squad, matches, ra
     for i, one in enumerate(matches):
         ran(one, a, GAME, 60, on_speed=5.5 if i == 0 else 4.0)
     ran(session, a, GAME, 30, on_speed=5.5)
-    share = row_of(read_match_terms(db, squad.squad, session.id), a).shares[-1]
+    share = row_of(read_match_terms(db, squad.squad, session.id, squad.today), a).shares[-1]
     assert (share.percent, share.why) == (None, "too rare")
     assert share.amount > 1000

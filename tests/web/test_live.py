@@ -126,6 +126,40 @@ def test_what_came_in_pieces_is_one_recording_once_the_session_is_kept(send, coa
     assert db.query(LiveChunk).count() == 0
 
 
+def strap(squad, **more):
+    body = {"athlete_id": squad.athletes[1], "device": "here 1", "number": 0, "at": NOW.isoformat()}
+    return body | {"t": [0.0, 1.0], "value": [121.0, 122.0]} | more
+
+
+def test_a_strap_that_a_browser_reads_is_kept_for_whom_it_was_put_on(coach, base, evening, squad, db):
+    path = f"{base}/sessions/{evening.id}/live/strap"
+    for _ in range(2):
+        assert coach.write("POST", path, strap(squad)).status_code == 200
+    assert coach.write("POST", path, strap(squad, number=1, device="here 2")).status_code == 200
+    assert [(one.athlete_id, one.device) for one in db.query(LiveChunk).order_by(LiveChunk.id)] == [
+        (squad.athletes[1], "here 1"),
+        (squad.athletes[1], "here 2"),
+    ]
+    lane = next(one for one in coach.get(f"{base}/sessions/{evening.id}/live").json["lanes"] if one["devices"])
+    assert lane["athlete_id"] == squad.athletes[1]
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        ({"athlete_id": 10**6}, "not in the squad on this day"),
+        ({"t": [0.0]}, "two rows of one length"),
+        ({"at": (NOW - timedelta(days=1)).isoformat()}, "24 h off"),
+    ],
+)
+def test_what_a_browser_cannot_have_read_is_refused(coach, base, evening, squad, db, more, said):
+    answer = coach.write("POST", f"{base}/sessions/{evening.id}/live/strap", strap(squad, **more))
+    assert (answer.status_code, said in answer.json["detail"]) == (422, True)
+    later = squad.on(squad.today + timedelta(days=2))
+    assert coach.write("POST", f"{base}/sessions/{later.id}/live/strap", strap(squad)).status_code == 422
+    assert db.query(LiveChunk).count() == 0
+
+
 def test_a_broadcast_is_worked_out_once_for_all_who_watch_and_ends_when_nobody_does(monkeypatch):
     monkeypatch.setattr(broadcast, "IDLE_SECONDS", 0.05)
     monkeypatch.setattr(broadcast, "LOOK_SECONDS", 0.005)

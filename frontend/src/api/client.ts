@@ -95,6 +95,9 @@ export type FieldEventBody = components["schemas"]["EventsIn.EventIn"];
 export type Live = components["schemas"]["LiveOut"];
 export type LiveLane = Live["lanes"][number];
 export type MatchTerms = components["schemas"]["MatchTermsOut"];
+export type WeekSpells = components["schemas"]["SpellsOut"];
+export type Drill = components["schemas"]["DrillsOut"]["drills"][number];
+export type Heat = components["schemas"]["HeatOut"];
 export type GameLike = NonNullable<MatchTerms["game"]>;
 
 export type Own = components["schemas"]["OwnOut"];

@@ -97,6 +97,13 @@ export const recoveringQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/week/recovery", { params: { path: { slug }, query: { day } } })),
   });
 
+export const weekSpellsQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "week spells", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/spells", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const feedsQuery = (slug: string) =>
   queryOptions({
     queryKey: [slug, "feeds"],
@@ -271,6 +278,18 @@ export const matchTermsQuery = (slug: string, id: string) =>
           params: { path: { slug, session_id: id } },
         }),
       ),
+  });
+
+export const drillsQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "recordings", "drills", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/drills", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const heatQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "session", "heat", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/heat", { params: { path: { slug }, query: { day } } })),
   });
 
 export const tracesQuery = (slug: string, id: string, athlete: number) =>

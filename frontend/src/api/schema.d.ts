@@ -824,6 +824,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts of sessions by name: what a minute comes to, and how like the game */
+        get: operations["drills"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/field": {
         parameters: {
             query?: never;
@@ -1008,6 +1025,23 @@ export interface paths {
         put?: never;
         /** Ask something else from a day on */
         post: operations["saveForm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Squad by figure: the last session and the week, against a match and oneself */
+        get: operations["heat"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2145,6 +2179,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/live/strap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Samples of a strap that a browser reads; twice sent is once kept */
+        post: operations["sendStrap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}/match-terms": {
         parameters: {
             query?: never;
@@ -2155,6 +2206,23 @@ export interface paths {
         /** What a session came to in per cent of a match, and how like one it was */
         get: operations["matchTerms"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sessions/{session_id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plan the parts of a session, one after the other */
+        put: operations["planParts"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2759,6 +2827,23 @@ export interface paths {
         };
         /** Heavy days of the week that are too close to recover between */
         get: operations["weekRecovery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/spells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Counts of seven days that are to be done in spells, with breaks */
+        get: operations["weekSpells"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4441,6 +4526,70 @@ export interface components {
              */
             done?: boolean;
         };
+        /** DrillsOut */
+        DrillsOut: {
+            /** Drills */
+            drills: components["schemas"]["DrillsOut.Drill"][];
+            match: components["schemas"]["DrillsOut.Running"] | null;
+        };
+        /**
+         * Count
+         * @description How often somebody does something in a minute, such as a full throw.
+         */
+        "DrillsOut.Count": {
+            /** A Minute */
+            a_minute: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * Drill
+         * @description A part by its name, over the sessions of a season that had it.
+         *
+         *     ``minutes`` and ``weight`` are usual ones, medians. ``effort`` is the mean rating of those sessions by the part's
+         *     weight, which is its load of a minute too; None where nobody rated one. ``running`` is None where it was not
+         *     recorded, and ``positions`` tells it apart. ``like`` is how like the game it is.
+         */
+        "DrillsOut.Drill": {
+            /** Counts */
+            counts: components["schemas"]["DrillsOut.Count"][];
+            /** Effort */
+            effort: number | null;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Like */
+            like: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Positions */
+            positions: {
+                [key: string]: components["schemas"]["DrillsOut.Running"];
+            };
+            /** Rated */
+            rated: number;
+            running: components["schemas"]["DrillsOut.Running"] | null;
+            /** Times */
+            times: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * Running
+         * @description What somebody runs in a minute: metres in all, and above the squad's speed; of so many recordings.
+         */
+        "DrillsOut.Running": {
+            /** Fast */
+            fast: number;
+            /** Metres */
+            metres: number;
+            /** People */
+            people: number;
+        };
         /** DropSecondFactorIn */
         DropSecondFactorIn: {
             /** Code */
@@ -4996,11 +5145,6 @@ export interface components {
             events: components["schemas"]["FieldOut.EventOut"][];
             /** Groups */
             groups: components["schemas"]["FieldOut.FieldGroupOut"][];
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
             /** Offset */
             offset: number | null;
             /** Parts */
@@ -5082,6 +5226,8 @@ export interface components {
             name: string;
             /** Number */
             number: number | null;
+            /** Owed */
+            owed: string;
             /** Plan Minutes */
             plan_minutes: number;
             /** Position */
@@ -5740,6 +5886,8 @@ export interface components {
             /** Title */
             title: string;
             venue: components["schemas"]["GridOut.Venue"] | null;
+            /** Version */
+            version: number;
         };
         /**
          * Estimate
@@ -5812,6 +5960,78 @@ export interface components {
          * @enum {string}
          */
         "GridOut.Venue": "home" | "away";
+        /** HeatOut */
+        HeatOut: {
+            /** Figures */
+            figures: components["schemas"]["HeatOut.Figure"][];
+            /** Rows */
+            rows: components["schemas"]["HeatOut.HeatRow"][];
+            session: components["schemas"]["HeatOut.HeatSessionOut"] | null;
+        };
+        /**
+         * Cell
+         * @description A figure: what it was, in per cent of a match, and in own standard deviations from what is usual.
+         *
+         *     None where it is not known; ``estimated`` where some of it was not said or measured.
+         */
+        "HeatOut.Cell": {
+            /** Amount */
+            amount: number | null;
+            /** Estimated */
+            estimated: boolean;
+            /** Percent */
+            percent: number | null;
+            /** Z */
+            z: number | null;
+        };
+        /**
+         * Figure
+         * @description What is held against a match. ``peaks`` says that its hardest minute is known too.
+         */
+        "HeatOut.Figure": {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Name */
+            name: string;
+            /** Peaks */
+            peaks: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * HeatRow
+         * @description Somebody's figures; ``session`` is None for who was not in it.
+         */
+        "HeatOut.HeatRow": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Position */
+            position: string;
+            /** Session */
+            session: components["schemas"]["HeatOut.Cell"][] | null;
+            /** Week */
+            week: components["schemas"]["HeatOut.Cell"][];
+        };
+        /** HeatSessionOut */
+        "HeatOut.HeatSessionOut": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Id */
+            id: string;
+            /** Opponent */
+            opponent: string | null;
+            /** Title */
+            title: string;
+        };
         /** HubIn */
         HubIn: {
             /** Name */
@@ -6690,10 +6910,14 @@ export interface components {
             game: components["schemas"]["MatchTermsOut.GameLikeOut"] | null;
             /** Groups */
             groups: components["schemas"]["MatchTermsOut.TermsGroup"][];
+            /** Match */
+            match: components["schemas"]["MatchTermsOut.MatchIs"][];
             /** Matches */
             matches: number;
             /** Parts */
             parts: components["schemas"]["MatchTermsOut.TermsPart"][];
+            /** Planned */
+            planned: boolean;
             /** Rows */
             rows: components["schemas"]["MatchTermsOut.TermsRow"][];
             /** Said */
@@ -6758,24 +6982,50 @@ export interface components {
             was_on: number;
         };
         /**
+         * Count
+         * @description How often somebody does something in a minute, such as a full throw.
+         */
+        "MatchTermsOut.Count": {
+            /** A Minute */
+            a_minute: number;
+            /** What */
+            what: string;
+        };
+        /**
          * Drill
-         * @description A part by its name, over the sessions in which it was recorded: per minute, and how like the game.
+         * @description A part by its name, over the sessions of a season that had it.
+         *
+         *     ``minutes`` and ``weight`` are usual ones, medians. ``effort`` is the mean rating of those sessions by the part's
+         *     weight, which is its load of a minute too; None where nobody rated one. ``running`` is None where it was not
+         *     recorded, and ``positions`` tells it apart. ``like`` is how like the game it is.
          */
         "MatchTermsOut.Drill": {
-            /** Fast */
-            fast: number;
-            /** Here */
-            here: boolean;
+            /** Counts */
+            counts: components["schemas"]["MatchTermsOut.Count"][];
+            /** Effort */
+            effort: number | null;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
             /** Like */
             like: number | null;
-            /** Metres */
-            metres: number;
+            /** Minutes */
+            minutes: number;
             /** Name */
             name: string;
-            /** People */
-            people: number;
+            /** Positions */
+            positions: {
+                [key: string]: components["schemas"]["MatchTermsOut.Running"];
+            };
+            /** Rated */
+            rated: number;
+            running: components["schemas"]["MatchTermsOut.Running"] | null;
             /** Times */
             times: number;
+            /** Weight */
+            weight: number;
         };
         /**
          * Figure
@@ -6831,6 +7081,28 @@ export interface components {
             training: number[];
         };
         /**
+         * MatchIs
+         * @description What a match is for a position, empty for everybody's, by figure: mean, spread, of a minute, hardest minute.
+         *
+         *     Of ``parts`` that lasted ``minutes`` in the mean.
+         */
+        "MatchTermsOut.MatchIs": {
+            /** A Minute */
+            a_minute: (number | null)[];
+            /** Load */
+            load: (number | null)[];
+            /** Minutes */
+            minutes: number;
+            /** Parts */
+            parts: number;
+            /** Peak */
+            peak: (number | null)[];
+            /** Position */
+            position: string;
+            /** Spread */
+            spread: (number | null)[];
+        };
+        /**
          * NextTime
          * @description The next session that has a part; ``put`` that it is to be done so there already.
          */
@@ -6846,6 +7118,18 @@ export interface components {
             put: boolean;
             /** Session Id */
             session_id: string;
+        };
+        /**
+         * Running
+         * @description What somebody runs in a minute: metres in all, and above the squad's speed; of so many recordings.
+         */
+        "MatchTermsOut.Running": {
+            /** Fast */
+            fast: number;
+            /** Metres */
+            metres: number;
+            /** People */
+            people: number;
         };
         /**
          * Shape
@@ -8191,6 +8475,30 @@ export interface components {
             minutes: number | null;
             /** Session Id */
             session_id: string;
+        };
+        /**
+         * PartsIn
+         * @description The parts of a session one after the other, in place of those of ``version``.
+         */
+        PartsIn: {
+            /** Parts */
+            parts: components["schemas"]["PartsIn.PartIn"][];
+            /** Version */
+            version: number | null;
+        };
+        /** PartIn */
+        "PartsIn.PartIn": {
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
+        };
+        /** PartsOut */
+        PartsOut: {
+            /** Version */
+            version: number;
         };
         /** PasswordIn */
         PasswordIn: {
@@ -10749,6 +11057,36 @@ export interface components {
             /** What */
             what: string;
         };
+        /** SpellsOut */
+        SpellsOut: {
+            /** Spells */
+            spells: components["schemas"]["SpellsOut.Spelled"][];
+        };
+        /**
+         * Spelled
+         * @description Somebody's count in a session to come, at most, in spells.
+         */
+        "SpellsOut.Spelled": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Count */
+            count: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Fits */
+            fits: boolean;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Session Id */
+            session_id: string;
+            /** What */
+            what: string;
+        };
         /** SpineOut */
         SpineOut: {
             /** Days */
@@ -10898,6 +11236,27 @@ export interface components {
              * @default
              */
             words?: string;
+        };
+        /**
+         * StrapIn
+         * @description What a browser read from a strap that somebody wears: beats a minute, seconds from ``at``, as PieceIn has it.
+         */
+        StrapIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Device */
+            device: string;
+            /** Number */
+            number: number;
+            /** T */
+            t: number[];
+            /** Value */
+            value: number[];
         };
         /** TakeAfterIn */
         TakeAfterIn: {
@@ -13632,6 +13991,39 @@ export interface operations {
             };
         };
     };
+    drills: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     field: {
         parameters: {
             query: {
@@ -14022,6 +14414,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    heat: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatOut"];
                 };
             };
             /** @description Validation error */
@@ -16398,6 +16823,42 @@ export interface operations {
             };
         };
     };
+    sendStrap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StrapIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     matchTerms: {
         parameters: {
             query?: never;
@@ -16417,6 +16878,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchTermsOut"];
+                };
+            };
+        };
+    };
+    planParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PartsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
                 };
             };
         };
@@ -17810,6 +18307,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecoveringOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    weekSpells: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpellsOut"];
                 };
             };
             /** @description Validation error */

@@ -15,6 +15,7 @@ import "./print.css";
 const MorningScreen = screen(() => import("../screens/morning/MorningScreen"));
 const SessionScreen = screen(() => import("../screens/session/SessionScreen"));
 const CalendarScreen = screen(() => import("../screens/session/CalendarScreen"));
+const HeatScreen = screen(() => import("../screens/session/heat/HeatScreen"));
 const WeekScreen = screen(() => import("../screens/week/WeekScreen"));
 const SeasonScreen = screen(() => import("../screens/season/SeasonScreen"));
 const PeopleScreen = screen(() => import("../screens/squad/PeopleScreen"));
@@ -100,6 +101,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/morning" element={<MorningScreen place={place} />} />
           <Route path="/session" element={<SessionScreen place={place} />} />
           <Route path="/session/calendar" element={<CalendarScreen place={place} />} />
+          <Route path="/session/everybody" element={<HeatScreen place={place} />} />
           <Route path="/week" element={<WeekScreen place={place} />} />
           <Route path="/week/block" element={<BlockScreen place={place} />} />
           <Route path="/field" element={<FieldScreen place={place} />} />

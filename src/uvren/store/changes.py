@@ -41,11 +41,11 @@ _QUIET = {
     "calendar_feed",
     # What is noted and sent while a session runs changes nobody's day until it has become entries and recordings.
     "field_event",
-    "spell_limit",
     "live_hub",
     "live_chunk",
 }
-_BESIDE = {"season_phase", "planned_week", "coach_sheet", "saved_view", "note", "file_mapping", "alias"}
+_BESIDE = {"season_phase", "planned_week", "coach_sheet", "saved_view", "note", "file_mapping", "alias",
+           "spell_limit"}  # fmt: skip
 # What is a person's or the club's, in whatever squad.
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.

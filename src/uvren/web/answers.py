@@ -89,8 +89,13 @@ def looked_at(squad: Squad, athletes: Collection[int]) -> None:
         context.db().commit()
 
 
-def until_changed(action: Action = Action.READ_SQUAD) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-    """For a resource under ``/api/squads/<slug>`` that only reads. Goes above ``input`` and ``output``."""
+def until_changed(
+    action: Action = Action.READ_SQUAD, also: Callable[[Squad], object] | None = None
+) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    """For a resource under ``/api/squads/<slug>`` that only reads. Goes above ``input`` and ``output``.
+
+    ``also`` tells what it rests on beside the squad's marks.
+    """
 
     def decorate(view: Callable[..., Any]) -> Callable[..., Any]:
         @wraps(view)
@@ -99,7 +104,7 @@ def until_changed(action: Action = Action.READ_SQUAD) -> Callable[[Callable[...,
             answers: Answers | None = current_app.extensions["uvren_answers"]
             if answers is None:
                 return make_response(view(slug=slug, **rest))
-            tag = _tag(squad)
+            tag = _tag(squad, also(squad) if also is not None else None)
             found = answers.get(tag)
             if found is None:
                 # Who waits holds no connection meanwhile: the one who makes it may need another.
@@ -121,7 +126,7 @@ def until_changed(action: Action = Action.READ_SQUAD) -> Callable[[Callable[...,
     return decorate
 
 
-def _tag(squad: Squad) -> str:
+def _tag(squad: Squad, also: object) -> str:
     """A name for the answer that changes with whatever it depends on."""
     person = context.person()
     own = person.athlete_id if person.may(Action.OWN_PAGE, squad.id) else None
@@ -132,6 +137,7 @@ def _tag(squad: Squad) -> str:
         person.actions(squad.id),
         own,
         context.today(squad),
+        also,
     )
     return hashlib.sha256(repr(parts).encode()).hexdigest()[:32]
 

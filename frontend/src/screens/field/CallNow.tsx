@@ -58,7 +58,7 @@ export function CallNow({ place, field }: { place: Place; field: Field }) {
       </h2>
       <p>
         {roomOf(row)} {row.to_call[0]?.toUpperCase()}
-        {row.to_call.slice(1)}.
+        {row.to_call.slice(1)}. {row.owed}
       </p>
       {may ? (
         <div className="field-answers">

@@ -34,7 +34,7 @@ export default function FieldScreen({ place }: { place: Place }) {
   return (
     <div className="field">
       <FieldHead place={place} field={field} now={now} stands={stands} />
-      <PartClock {...at} />
+      <PartClock place={place} {...at} />
       <CallNow place={place} field={field} />
       <Counting place={place} field={field} events={events} note={note} now={now} />
       {field.session.kind === "match" && <OnField {...at} />}

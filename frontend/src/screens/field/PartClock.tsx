@@ -1,8 +1,11 @@
+import { Link } from "react-router";
 import type { Field } from "../../api/client";
+import type { Place } from "../../frame/place";
 import type { Stands } from "./fold";
 import { clock, type Note } from "./useField";
 
 interface Props {
+  place: Place;
   field: Field;
   stands: Stands;
   note: Note;
@@ -10,7 +13,7 @@ interface Props {
 }
 
 /** The clock of the part that runs, and what comes next. */
-export function PartClock({ field, stands, note, now }: Props) {
+export function PartClock({ place, field, stands, note, now }: Props) {
   const last = stands.runs.at(-1);
   const running = last?.end === null ? last : undefined;
   const part = field.parts.find((one) => one.place === running?.part);
@@ -19,7 +22,14 @@ export function PartClock({ field, stands, note, now }: Props) {
   if (field.parts.length === 0)
     return (
       <p className="field-clock quiet">
-        This session has no parts. Give it some in the calendar, or count and note below.
+        This session has no parts.{" "}
+        <Link
+          className="text-button"
+          to={place.to("/session", { session: field.session.id, show: "segments" })}
+        >
+          Plan them
+        </Link>
+        , or count and note below.
       </p>
     );
   const passed = running ? now - running.begin : 0;

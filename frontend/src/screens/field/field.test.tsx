@@ -3,6 +3,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode } from "react";
 import { createRoot, type Root } from "react-dom/client";
+import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Field, FieldEvent, FieldEventBody } from "../../api/client";
 import type { Place } from "../../frame/place";
@@ -73,6 +74,7 @@ const row = (athlete_id: number, name: string, more: Partial<Field["rows"][numbe
   minimum_minutes: 18,
   spells: [],
   to_call: "",
+  owed: "",
   called: null,
   ...more,
 });
@@ -100,7 +102,6 @@ const field = (more: Partial<Field> = {}): Field => ({
     { code: "out", name: "Not available" },
   ],
   rows: [row(1, "A"), row(2, "B")],
-  now: "2026-03-12T17:00:00Z",
   ...more,
 });
 
@@ -121,7 +122,7 @@ const event = (
   ...more,
 });
 const at = (events: FieldEventBody[]) => fold(events.map(noted));
-const mayAll = { squad: { slug: "x" }, may: () => true } as unknown as Place;
+const mayAll = { squad: { slug: "x" }, may: () => true, to: (path: string) => path } as unknown as Place;
 
 it("puts what was noted here beside what the server knows, each once, and leaves out what was taken back", () => {
   const known = [{ ...event("b", "stop", 20), by: "S. Taff" }] as FieldEvent[];
@@ -196,25 +197,29 @@ it("keeps passes apart from throws", async () => {
 
 it("starts what comes next, stops what runs, and says when a part is over its time", async () => {
   const running = [event("a", "begin", 0, { part: 0 })];
-  await show(<PartClock field={field()} stands={at(running)} note={note} now={60} />);
+  await show(<PartClock place={mayAll} field={field()} stands={at(running)} note={note} now={60} />);
   expect(box.querySelector("[role=timer]")?.textContent).toBe("11:00 left");
   await press("Start open play");
   expect(note).toHaveBeenLastCalledWith("begin", "Open play has begun.", { part: 1 });
   await press("Stop");
   expect(note).toHaveBeenLastCalledWith("stop", "Warm-up is stopped.");
-  await show(<PartClock field={field()} stands={at(running)} note={note} now={780} />);
+  await show(<PartClock place={mayAll} field={field()} stands={at(running)} note={note} now={780} />);
   expect(box.querySelector("[role=timer]")?.textContent).toBe("1:00 over");
-  await show(<PartClock field={field({ parts: [] })} stands={at([])} note={note} now={0} />);
+  await show(
+    <MemoryRouter>
+      <PartClock place={mayAll} field={field({ parts: [] })} stands={at([])} note={note} now={0} />
+    </MemoryRouter>,
+  );
   expect(box.textContent).toContain("no parts");
 });
 
 it("calls one at a time with what each answer leaves, and keeps the call for the network", async () => {
   const rows = [
-    row(1, "A", { to_call: "slept badly" }),
+    row(1, "A", { to_call: "slept badly", owed: "Still owed this week: 90 of load." }),
     row(2, "B", { to_call: "asked", room_minutes: null }),
   ];
   await show(<CallNow place={mayAll} field={field({ rows })} />);
-  expect(box.textContent).toContain("Room for 80 min. Slept badly.");
+  expect(box.textContent).toContain("Room for 80 min. Slept badly. Still owed this week: 90 of load.");
   expect(button("Minimum").textContent).toContain("18 min");
   await press("Minimum");
   expect(kept[0]?.body).toMatchObject({

@@ -8,6 +8,7 @@ import { Grown } from "./Grown";
 import { Hubs } from "./Hubs";
 import { LiveParts } from "./LiveParts";
 import { LiveSide } from "./LiveSide";
+import { OwnStrap } from "./OwnStrap";
 import { Resting } from "./Resting";
 import { useLive } from "./useLive";
 import "./live.css";
@@ -59,6 +60,7 @@ export default function LiveScreen({ place }: { place: Place }) {
       ) : (
         <Hubs place={place} />
       )}
+      <OwnStrap place={place} live={live} />
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { askAgain } from "../../api/askAgain";
 import {
   api,
@@ -60,7 +61,7 @@ export function SessionForm(props: Props) {
       head={session ? "Change this session" : "A new session"}
       action={session ? "Save" : "Make it"}
       onLeave={onLeave}
-      foot={session && <Delete place={place} session={session} onDone={onLeave} />}
+      foot={session && <Foot place={place} session={session} onDone={onLeave} />}
     >
       <Fields of={of} planned={props.planned} changes={Boolean(session)} />
     </Form>
@@ -117,6 +118,20 @@ function Fields({ of, planned, changes }: { of: Sending<Typed>; planned: Planned
         />
       )}
       {!changes && <TextField of={of} name="until" label="Every week until (empty: once)" type="date" />}
+    </>
+  );
+}
+
+function Foot(props: { place: Place; session: PlannedSession; onDone: () => void }) {
+  const { place, session } = props;
+  return (
+    <>
+      <p>
+        <Link className="text-button" to={place.to("/session", { session: session.id, show: "segments" })}>
+          Plan its parts
+        </Link>
+      </p>
+      <Delete {...props} />
     </>
   );
 }

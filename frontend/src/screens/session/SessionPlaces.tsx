@@ -1,7 +1,7 @@
 import { NavLink } from "react-router";
 import type { Place } from "../../frame/place";
 
-/** The two sides of sessions: who did what in one, and all of them in a calendar. */
+/** The sides of sessions: who did what in one, all of them in a calendar, and everybody by figure. */
 export function SessionPlaces({ place }: { place: Place }) {
   return (
     <nav aria-label="Session" className="tabs">
@@ -9,6 +9,7 @@ export function SessionPlaces({ place }: { place: Place }) {
         Entries
       </NavLink>
       <NavLink to={place.to("/session/calendar")}>Calendar</NavLink>
+      <NavLink to={place.to("/session/everybody")}>Everybody by figure</NavLink>
     </nav>
   );
 }

@@ -12,6 +12,7 @@ import { screen } from "../../frame/screen";
 import { useToast } from "../../frame/toast";
 import { Select } from "../../kit/fields";
 import { CounterPad } from "./CounterPad";
+import { PartsPlan } from "./drills/PartsPlan";
 import { EntryGrid } from "./EntryGrid";
 import { LiftingSheet } from "./LiftingSheet";
 import { SessionPlaces } from "./SessionPlaces";
@@ -69,7 +70,7 @@ export default function SessionScreen({ place }: { place: Place }) {
       </div>
       {!id && grid.day !== place.day && <NoneThatDay place={place} shown={grid.day} />}
       <SessionTabs place={place} />
-      {show === "ratings" && grid.segments.length > 0 && (
+      {(show === "ratings" || (show === "segments" && !grid.done && !mayPlanParts(place, grid))) && (
         <div className="segments">
           {grid.segments.map((segment) => (
             <span key={segment.name}>
@@ -80,7 +81,10 @@ export default function SessionScreen({ place }: { place: Place }) {
       )}
       {show === "ratings" && <EntryGrid key={grid.id} place={place} grid={grid} queryKey={query.queryKey} />}
       {show === "counts" && <CounterPad key={grid.id} place={place} session={grid.id} />}
-      {show === "segments" && (
+      {show === "segments" && mayPlanParts(place, grid) && (
+        <PartsPlan key={`${grid.id} plan`} place={place} grid={grid} />
+      )}
+      {show === "segments" && grid.done && (
         <WorkGrid key={`${grid.id} segments`} place={place} session={grid.id} kind={SEGMENTS} />
       )}
       {show === "zones" && <WorkGrid key={`${grid.id} zones`} place={place} session={grid.id} kind={ZONES} />}
@@ -90,6 +94,10 @@ export default function SessionScreen({ place }: { place: Place }) {
     </>
   );
 }
+
+/** Parts of what is still to come are planned here; of what was done they can be given where there are none. */
+const mayPlanParts = (place: Place, grid: Grid) =>
+  place.may("plan") && (!grid.done || grid.segments.length === 0);
 
 /** Where a day was asked for that has no session: what is shown in its place, and the way to make one. */
 function NoneThatDay({ place, shown }: { place: Place; shown: string }) {

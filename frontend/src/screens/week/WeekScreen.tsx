@@ -13,7 +13,9 @@ import { Proposals } from "./Proposals";
 import { Recovering } from "./Recovering";
 import { useWeek } from "./useWeek";
 import { WallWeek } from "./WallWeek";
+import { WeekDrills } from "./WeekDrills";
 import { WeekGrid } from "./WeekGrid";
+import { WeekSpells } from "./WeekSpells";
 import { NOTHING, withSession } from "./weekStates";
 import "./week.css";
 
@@ -69,7 +71,9 @@ export default function WeekScreen({ place }: { place: Place }) {
                   )}
                   <AfterMatch place={place} />
                   <Recovering place={place} />
+                  <WeekSpells place={place} week={data} />
                   <LighterWeeks place={place} />
+                  <WeekDrills place={place} week={data} />
                   {may && <Feeds place={place} people={data.rows} />}
                 </>
               }

@@ -21,13 +21,16 @@ OFTEN = 0.5
 class Reference:
     """What a match is: mean, spread (SD, nan below two) and how often there was any, by figure; of ``n`` who played it.
 
-    Means are nan where nothing is known. Shapes (figures,).
+    Means are nan where nothing is known. Shapes (figures,). ``minutes`` is how long they played, a mean; ``a_minute``
+    what a minute of play came to.
     """
 
     load: Floats
     n: int
     spread: Floats
     often: Floats
+    minutes: float
+    a_minute: Floats
 
     @property
     def rare(self) -> Bools:
@@ -35,7 +38,7 @@ class Reference:
         return np.asarray((self.often < OFTEN) | (self.load <= 0))
 
 
-def references(position: Sequence[str], share: Floats, load: Floats) -> dict[str, Reference]:
+def references(position: Sequence[str], share: Floats, load: Floats, minutes: Floats) -> dict[str, Reference]:
     """What a match was for each position, and under ``""`` for everybody.
 
     Parameters
@@ -45,6 +48,8 @@ def references(position: Sequence[str], share: Floats, load: Floats) -> dict[str
         Of the match's minutes that were played.
     load : float array, shape (n, figures)
         nan where it is not known.
+    minutes : float array, shape (n,)
+        That were played.
     """
     played = share >= PLAYED
     here = np.array(position)
@@ -52,18 +57,18 @@ def references(position: Sequence[str], share: Floats, load: Floats) -> dict[str
     for name in ("", *dict.fromkeys(position)):
         mine = played & ((here == name) if name else np.ones(share.shape, dtype=bool))
         if mine.any():
-            found[name] = _reference(load[mine])
+            found[name] = _reference(load[mine], minutes[mine])
     return found
 
 
-def own_references(athlete: Sequence[int], share: Floats, load: Floats) -> dict[int, Reference]:
+def own_references(athlete: Sequence[int], share: Floats, load: Floats, minutes: Floats) -> dict[int, Reference]:
     """What a match is for those who have played four of them and more, by athlete; shapes as in ``references``."""
     played, who = share >= PLAYED, np.array(athlete)
     mine = {key: played & (who == key) for key in dict.fromkeys(athlete)}
-    return {key: _reference(load[rows]) for key, rows in mine.items() if rows.sum() >= OWN}
+    return {key: _reference(load[rows], minutes[rows]) for key, rows in mine.items() if rows.sum() >= OWN}
 
 
-def _reference(load: Floats) -> Reference:
+def _reference(load: Floats, minutes: Floats) -> Reference:
     known = ~np.isnan(load)
     n = known.sum(axis=0)
     total = np.nansum(load, axis=0)
@@ -74,6 +79,8 @@ def _reference(load: Floats) -> Reference:
         n=int(load.shape[0]),
         spread=np.where(n > 1, np.sqrt(squares / np.maximum(n - 1, 1)), np.nan),
         often=np.where(n > 0, (np.nan_to_num(load) > 0).sum(axis=0) / np.maximum(n, 1), np.nan),
+        minutes=float(minutes.mean()),
+        a_minute=np.where(n > 0, total / np.maximum((known * minutes[:, None]).sum(axis=0), 1e-9), np.nan),
     )
 
 

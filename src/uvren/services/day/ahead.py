@@ -77,6 +77,10 @@ class Plan:
         share = standing.share(float(self.minutes[here].sum()))
         return float(self._items(share, standing.cap, channel, definition, rate)[here].sum())
 
+    def items(self, channel: str, definition: Definition, rate: Floats) -> Floats:
+        """Load of each item as it stands, shape (items,)."""
+        return self._items(self.share, self.cap, channel, definition, rate)
+
     def _items(
         self, share: Floats | float, cap: Floats | float, channel: str, definition: Definition, rate: Floats
     ) -> Floats:

@@ -109,14 +109,39 @@ def receive(db: DbSession, hub: LiveHub, pieces: Sequence[Piece], *, now: dateti
     return found
 
 
-def _wrong(piece: Piece, now: datetime, known: bool, athlete: int | None, members: set[int]) -> str:
-    """Why a piece cannot be kept; empty where it can."""
+def receive_here(
+    db: DbSession, squad: Squad, session: Session, athlete: int, pieces: Sequence[Piece], *, now: datetime
+) -> None:
+    """Keep pieces of a strap that a browser reads itself, for whom it was put on. Does not commit.
+
+    Raises Invalid.
+    """
+    if athlete not in {one.athlete_id for one in queries.squad.members(db, squad.id, session.day)}:
+        raise Invalid("Whoever wears this strap is not in the squad on this day.", field="athlete_id")
+    if not session.starts_at - BEFORE <= now and session.id not in queries.field.begun_of(db, [session.id]):
+        raise Invalid("This session has not begun.", field="session_id")
+    for piece in pieces:
+        if why := _wrong_samples(piece, now):
+            raise Invalid(why, field="at")
+    queries.squad.hold(db, squad.id)
+    queries.field.keep_chunks(db, [_row(squad, session, athlete, piece, now) for piece in pieces])
+
+
+def _wrong_samples(piece: Piece, now: datetime) -> str:
+    """Why samples cannot be kept, whoever they are of; empty where they can."""
     if piece.kind not in LIVE_KINDS:
         return "Only heart rate and speed are taken while a session runs."
     if not piece.t or len(piece.t) != len(piece.value):
         return "Times and values are two rows of one length, with something in them."
     if off := _off(piece, now):
         return f"The clock of this device is {_far(off)} off."
+    return ""
+
+
+def _wrong(piece: Piece, now: datetime, known: bool, athlete: int | None, members: set[int]) -> str:
+    """Why a piece cannot be kept; empty where it can."""
+    if why := _wrong_samples(piece, now):
+        return why
     if not known:
         return f"Nobody is known as “{piece.device}”. Say who wears it: in Squad, under Files."
     if athlete is None:

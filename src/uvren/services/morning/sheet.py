@@ -3,26 +3,23 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from typing import Any
 from zoneinfo import ZoneInfo
 
-import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import LEAST
-from uvren.core.day import CallKind, Standing, Stands, Why
+from uvren.core.day import Standing, Stands, Why
+from uvren.core.demands import Reference
 from uvren.services.club import audit
+from uvren.services.day.matches import main_measure
 from uvren.services.morning import Lane, read_morning
 from uvren.services.stamp import Stamp
 from uvren.store import queries
-from uvren.store.models import CoachSheet, SessionKind, Squad
+from uvren.store.models import CoachSheet, Squad
 from uvren.store.types import new_ulid
-
-# What a match asks is the mean of recorded matches of this long by players who played most of it.
-MATCH_DAYS = 180
-FULL_MATCH = 0.6
 
 GROUPS = {
     "ask": "Ask staff first",
@@ -62,7 +59,7 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
     """The sheet of a day, from calls, clinicians' restrictions and the plan."""
     # What a coach may read is all that goes on it.
     lanes = read_morning(db, squad, day, today, audiences=LEAST)[0].lanes
-    match = _match_load(db, squad, day)
+    matches = main_measure(db, squad, {lane.member.athlete_id: lane.member.position for lane in lanes}, day)
     lines = [
         Line(
             athlete_id=lane.member.athlete_id,
@@ -70,7 +67,7 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
             number=lane.member.number,
             position=lane.member.position,
             group=_group(lane.standing),
-            how=_how(lane, match),
+            how=_how(lane, matches.of(lane.member.athlete_id, lane.member.position)[0]),
             open=lane.group in ("call", "change"),
         )
         for lane in sorted(lanes, key=lambda one: one.member.name)
@@ -96,25 +93,17 @@ def _group(standing: Standing) -> str:
     return _GROUP_OF[standing.stands]
 
 
-def _how(lane: Lane, match: float | None) -> str:
-    """Such as "about 45 of 80 min, effort at most 5, no throws; about half of a match"."""
+def _how(lane: Lane, match: Reference | None) -> str:
+    """Such as "about 45 of 80 min, effort at most 5, no throws, about 40 % of a match"."""
     standing = lane.standing
     if standing.stands is Stands.WAIT:
         return "does not train until staff have said so"
     parts = standing.changes(lane.minutes)
     if standing.stands is Stands.ASK:
         return ", ".join(["the plan stands once staff have said so", *parts])
-    call = standing.given.call
-    if call is not None and call.kind is CallKind.ADAPT and match and 0 < lane.room.plan < lane.room.written:
-        parts.append(f"about {say.percent(round(lane.room.plan / match, 1))} of a match")
+    if match is not None and standing.given.call is not None and 0 < lane.room.plan < lane.room.written:
+        parts.append(f"about {say.percent(round(lane.room.plan / float(match.load[0]), 1))} of a match")
     return ", ".join(parts)
-
-
-def _match_load(db: DbSession, squad: Squad, day: date) -> float | None:
-    """What a match comes to on the main channel for who plays most of it; None without any on record."""
-    rows = queries.session.rated_of_kind(db, squad.id, SessionKind.MATCH, day - timedelta(days=MATCH_DAYS), day)
-    loads = [minutes * effort for minutes, effort, planned in rows if minutes >= FULL_MATCH * planned]
-    return float(np.mean(loads)) if loads else None
 
 
 def _content(lines: list[Line]) -> dict[str, Any]:

@@ -4,117 +4,56 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from datetime import timedelta
+from dataclasses import replace
+from datetime import date, timedelta
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.demands import PLAYED, Reference, percent
+from uvren.core.live import efforts
 from uvren.core.recordings import Samples, peak_means
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Floats
-from uvren.services.day.loads import KNOWN, channel_loads, definition_on, definitions_of
-from uvren.services.day.matches import Played, read_played, season_until
+from uvren.services.day.loads import definition_on, definitions_of
+from uvren.services.day.matches import ENOUGH, Played, read_played, season_until
+from uvren.services.day.people import folded
+from uvren.services.session.amounts import Had, had_of, planned_of
+from uvren.services.session.drills import code_of, read_drills
 from uvren.services.session.sessions import find_session
+from uvren.services.session.terms import (
+    Figure,
+    MatchIs,
+    MatchTerms,
+    Share,
+    TermsGroup,
+    TermsPart,
+    TermsRow,
+    figure_of,
+)
 from uvren.services.session.tracks import fast_speeds, tracks_of
 from uvren.store import queries
 from uvren.store.models import Channel, Session, SessionKind, Squad
 from uvren.store.queries.session import KIND_CODES
+from uvren.store.queries.squad import Member
 
 DISTANCE = "distance"
 # Recordings of matches that are looked at for distances and the hardest minute.
 MOST_TRACKS = 60
-# With fewer parts in matches a position is measured by everybody's.
-ENOUGH = 3
 
 
-@dataclass(frozen=True)
-class Figure:
-    """What is held against a match. ``peaks`` says that its hardest minute is known too."""
-
-    code: str
-    name: str
-    unit: str
-    mark: str
-    peaks: bool
-
-
-@dataclass(frozen=True)
-class Share:
-    """One figure in per cent of a match, its hardest minute in per cent of a match's hardest.
-
-    ``amount`` is what it was, ``match`` what it is in a match; ``percent`` is None where it cannot be said, and ``why``
-    says why. ``of`` tells whose matches it is measured by, ``estimated`` that a rating is missing.
-    """
-
-    percent: float | None
-    peak: float | None
-    amount: float | None
-    match: float | None
-    of: str
-    why: str
-    estimated: bool
-
-
-@dataclass(frozen=True)
-class TermsRow:
-    athlete_id: int
-    name: str
-    number: int | None
-    position: str
-    minutes: float
-    whole: bool
-    shares: list[Share]
-
-
-@dataclass(frozen=True)
-class TermsGroup:
-    """A position: how many were in the session, and of how many parts in matches its measure is made; 0 if too few."""
-
-    position: str
-    people: int
-    parts: int
-    percents: list[float | None]
-
-
-@dataclass(frozen=True)
-class TermsPart:
-    name: str
-    minutes: float
-    percents: list[float | None]
-
-
-@dataclass(frozen=True)
-class MatchTerms:
-    """A session in match terms, ``said`` in a sentence.
-
-    ``squad``, and each group, is what those who did most of the session did together, of what a match would have been
-    for them. ``matches`` is how many tell.
-    """
-
-    session: Session
-    figures: list[Figure]
-    squad: list[float | None]
-    squad_peaks: list[float | None]
-    groups: list[TermsGroup]
-    rows: list[TermsRow]
-    parts: list[TermsPart]
-    matches: int
-    said: str
-
-
-def read_match_terms(db: DbSession, squad: Squad, session_id: str) -> MatchTerms:
-    """Raises NotFound."""
-    return _Reading(db, squad, find_session(db, squad, session_id)).terms()
+def read_match_terms(db: DbSession, squad: Squad, session_id: str, today: date) -> MatchTerms:
+    """A session that was done, or one to come as it is planned. Raises NotFound."""
+    return _Reading(db, squad, find_session(db, squad, session_id), today).terms()
 
 
 class _Reading:
-    def __init__(self, db: DbSession, squad: Squad, session: Session) -> None:
-        self.db, self.session = db, session
+    def __init__(self, db: DbSession, squad: Squad, session: Session, today: date) -> None:
+        self.db, self.squad, self.session, self.today = db, squad, session, today
         self.members = {one.athlete_id: one for one in queries.squad.members(db, squad.id, session.day)}
         self.channels = [one for one in queries.squad.channels(db, squad.id) if _has(one, session)]
+        self.main = next((one.code for one in self.channels if one.is_main), "")
         self.fast = fast_speeds(db, self.channels, list(self.members), session.day)
         position = {key: one.position for key, one in self.members.items()}
         before = session.day - timedelta(days=1)
@@ -124,17 +63,12 @@ class _Reading:
         self.games = {(track.session_id, track.athlete_id): track for track in tracks_of(db, found)}
         mine = [one for one in queries.session.recordings_of(db, session.id) if one.counts]
         self.tracks = {track.athlete_id: track for track in tracks_of(db, mine, session)}
-        here = [i for i, key in enumerate(done.entries.session_id) if key == self.session.id]
-        self.entry = {int(done.entries.athlete[i]): i for i in here}
-        self.minutes = done.entries.minutes
-        self.each = [channel_loads(done, one.code, definitions_of(one)) for one in self.channels]
+        self.planned = not session.done
+        self.had = planned_of(db, squad, session, today) if self.planned else had_of(done, session, self.channels)
 
     @property
     def figures(self) -> list[Figure]:
-        found = [
-            Figure(one.code, "Load" if one.is_main else one.name, one.unit, one.mark, one.code == self.fast.code)
-            for one in self.channels
-        ]
+        found = [figure_of(one, peaks=one.code == self.fast.code) for one in self.channels]
         if self.tracks:
             found.insert(1, Figure(DISTANCE, "Distance", "m", "", peaks=True))
         return found
@@ -142,33 +76,47 @@ class _Reading:
     def terms(self) -> MatchTerms:
         figures = self.figures
         matrix = self._measured(figures)
-        self.of_position, self.own = matrix.of_position(), matrix.own()
+        self.measure = matrix.measure()
         peaks = self._peaks(figures)
         rows = []
-        for athlete in self.entry:
+        for athlete, had in self.had.items():
             member = self.members.get(athlete)
-            minutes = float(np.nan_to_num(self.minutes[self.entry[athlete]]))
-            if member is None or minutes <= 0:
+            if member is None:
                 continue
-            shares = self._shares(athlete, figures, *self._measure(athlete), peaks.get(member.position))
+            shares = self._shares(member, had, figures, peaks.get(member.position))
             rows.append(
-                TermsRow(athlete, member.name, member.number, member.position, minutes,
-                         minutes >= PLAYED * self.session.planned_minutes, shares)
+                TermsRow(athlete, member.name, member.number, member.position, had.minutes,
+                         had.minutes >= PLAYED * self.session.planned_minutes, shares)
             )  # fmt: skip
         rows.sort(key=lambda row: (row.position, row.name))
         whole = [row for row in rows if row.whole]
         squad = _together(whole, len(figures))
         return MatchTerms(
             session=self.session,
+            planned=self.planned,
             figures=figures,
             squad=squad,
             squad_peaks=_means([[share.peak for share in row.shares] for row in whole], len(figures)),
             groups=self._groups(rows, len(figures)),
             rows=rows,
-            parts=self._parts(figures, whole),
-            matches=len(set(matrix.session_id)),
-            said=_sentence(figures, squad, bool(matrix.session_id)),
+            parts=self._parts_to_come(figures) if self.planned else self._parts(figures, whole),
+            match=self._match(figures, peaks),
+            matches=self.measure.matches,
+            said=_sentence(figures, squad, self.measure.matches > 0, self.planned),
         )
+
+    def _match(self, figures: Sequence[Figure], peaks: Mapping[str, Mapping[str, float]]) -> list[MatchIs]:
+        """What matches asked, of each position that enough parts tell of, and of everybody."""
+        out = []
+        for position in ("", *sorted(name for name in self.measure.of_position if name)):
+            found = self.measure.known(position)
+            if found is not None:
+                own = peaks.get(position, {})
+                columns = (found.load, found.spread, found.a_minute)
+                load, spread, a_minute = ([_or_none(value) for value in column] for column in columns)
+                peak = [own.get(one.code) for one in figures]
+                out.append(MatchIs(position, found.n, found.minutes, load, spread, a_minute, peak))
+        return out
 
     def _measured(self, figures: Sequence[Figure]) -> Played:
         """Parts in matches with a column for every figure."""
@@ -208,25 +156,17 @@ class _Reading:
             return np.asarray(metres)
         return np.where(samples.value >= self.fast.of(athlete), metres, 0.0)
 
-    def _amounts(self, athlete: int, figures: Sequence[Figure]) -> Floats:
-        at = self.entry[athlete]
-        by_code = {
-            channel.code: each.filled.load[at] if each.expected[at] else np.nan
-            for channel, each in zip(self.channels, self.each, strict=True)
-        }
-        if athlete in self.tracks:
-            by_code[DISTANCE] = self.tracks[athlete].metres
-        return np.array([by_code.get(one.code, np.nan) for one in figures], dtype=np.float64)
-
     def _shares(
-        self, athlete: int, figures: Sequence[Figure], reference: Reference | None, of: str,
-        peaks: Mapping[str, float] | None,
-    ) -> list[Share]:  # fmt: skip
-        amounts = self._amounts(athlete, figures)
-        nothing = np.full(amounts.shape, np.nan)
-        percents = nothing if reference is None else percent(reference, amounts)
-        at, out = self.entry[athlete], []
-        origin = {one.code: each.filled.origin[at] for one, each in zip(self.channels, self.each, strict=True)}
+        self, member: Member, had: Had, figures: Sequence[Figure], peaks: Mapping[str, float] | None
+    ) -> list[Share]:
+        athlete = member.athlete_id
+        reference, of = self.measure.of(athlete, member.position)
+        load = dict(had.load)
+        if athlete in self.tracks:
+            load[DISTANCE] = self.tracks[athlete].metres
+        amounts = np.array([load.get(one.code, np.nan) for one in figures], dtype=np.float64)
+        percents = np.full(amounts.shape, np.nan) if reference is None else percent(reference, amounts)
+        out = []
         for i, figure in enumerate(figures):
             peak, usual = None, (peaks or {}).get(figure.code)
             if figure.peaks and usual and athlete in self.tracks and not np.isnan(percents[i]):
@@ -240,26 +180,17 @@ class _Reading:
                     match=None if reference is None else _or_none(reference.load[i]),
                     of=of,
                     why=_why(reference, i, amounts[i]),
-                    estimated=figure.code in origin and origin[figure.code] not in KNOWN and not np.isnan(amounts[i]),
+                    estimated=figure.code in had.estimated,
                 )
             )
         return out
-
-    def _measure(self, athlete: int) -> tuple[Reference | None, str]:
-        """What somebody is measured by: their own matches, else those of the position, else everybody's."""
-        position = self.of_position.get(self.members[athlete].position)
-        if athlete in self.own:
-            return self.own[athlete], "own"
-        if position is not None and position.n >= ENOUGH:
-            return position, "position"
-        return self.of_position.get(""), "everybody"
 
     def _groups(self, rows: Sequence[TermsRow], figures: int) -> list[TermsGroup]:
         out = []
         for position in dict.fromkeys(row.position for row in rows):
             mine = [row for row in rows if row.position == position]
-            reference = self.of_position.get(position)
-            parts = reference.n if reference is not None and reference.n >= ENOUGH else 0
+            reference = self.measure.known(position)
+            parts = reference.n if reference is not None else 0
             out.append(TermsGroup(position, len(mine), parts, _together([one for one in mine if one.whole], figures)))
         return out
 
@@ -283,6 +214,23 @@ class _Reading:
                 ]
                 percents.append(float(sum(amounts) / sum(filter(None, whole)) * 100))
             out.append(TermsPart(part.name, part.minutes, percents))
+        return out
+
+    def _parts_to_come(self, figures: Sequence[Figure]) -> list[TermsPart]:
+        """Parts in per cent of everybody's match: load by the plan's effort, fast running as it was before."""
+        session, match = self.session, self.measure.of_position.get("")
+        if match is None:
+            return []
+        drills = {folded(one.name): one for one in read_drills(self.db, self.squad, min(session.day, self.today))}
+        minutes, weights = [one.minutes for one in session.segments], [one.weight for one in session.segments]
+        out = []
+        for part, hard in zip(session.segments, efforts(session.planned_effort, minutes, weights), strict=True):
+            known = drills.get(code_of(part))
+            a_minute = {self.main: hard}
+            if known is not None and known.running is not None:
+                a_minute[self.fast.code] = known.running.fast
+            load = np.array([a_minute.get(one.code, np.nan) * part.minutes for one in figures])
+            out.append(TermsPart(part.name, part.minutes, [_or_none(one) for one in percent(match, load)]))
         return out
 
 
@@ -324,16 +272,19 @@ def _means(rows: Sequence[Sequence[float | None]], figures: int) -> list[float |
     return [float(np.mean(column)) if column else None for column in columns]  # type: ignore[arg-type]
 
 
-def _sentence(figures: Sequence[Figure], squad: Sequence[float | None], matches: bool) -> str:
+def _sentence(figures: Sequence[Figure], squad: Sequence[float | None], matches: bool, planned: bool) -> str:
     """``The session came to 89 % of a match in load and 34 % in fast running.``"""
     if not matches:
         return "No match has been played yet: there is nothing to hold the session against."
     known = [(one, value) for one, value in zip(figures, squad, strict=True) if value is not None]
     if not known:
-        return "What the session came to is not known yet."
+        return (
+            "What the session comes to is not known yet." if planned else "What the session came to is not known yet."
+        )
     first = known[0]
     others = [pair for pair in known[1:] if pair[0].code != DISTANCE]
-    said = f"The session came to {say.percent(first[1] / 100)} of a match in {first[0].name.lower()}"
+    begun = "As planned the session comes to about" if planned else "The session came to"
+    said = f"{begun} {say.percent(first[1] / 100)} of a match in {first[0].name.lower()}"
     if not others:
         return f"{said}."
     # What is furthest from it says most.

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,19 +12,17 @@ from uvren.core import words as say
 from uvren.core.demands import SPEED, Change, Likeness, likeness, to_change
 from uvren.core.demands.likeness import bouts
 from uvren.core.recordings import Samples
-from uvren.services.day.people import folded
-from uvren.services.session.pattern import NextTime, next_time, plain_name
+from uvren.services.session.drills import MOST_GAMES, Drill, pieces_of, read_drills
+from uvren.services.session.pattern import NextTime, next_time
 from uvren.services.session.sessions import find_session
-from uvren.services.session.tracks import Track, fast_of, tracks_of
+from uvren.services.session.tracks import Track, tracks_of
 from uvren.store import queries
-from uvren.store.models import Segment, Session, Squad
+from uvren.store.models import Session, Squad
 
 # What the bins of speed are called, and those that are told apart in a sentence.
 BINS = ("standing", "walking", "easy running", "quick running", "fast running", "sprinting")
 # Below this a share of the time is as in a match.
 TELLS = 0.03
-# Recordings that are looked at: of matches, and of sessions for the drills.
-MOST_GAMES, MOST_DRILLS = 60, 90
 # A part of the least weight is a warm-up or its end: nobody makes a game of it.
 WARMS_UP = 1.0
 # How long runs and rests last, in seconds, for the two small pictures.
@@ -41,19 +38,6 @@ class ToChange:
     minutes: float
     change: Change
     next: NextTime | None
-
-
-@dataclass(frozen=True)
-class Drill:
-    """A part by its name, over the sessions in which it was recorded: per minute, and how like the game."""
-
-    name: str
-    times: int
-    people: int
-    metres: float
-    fast: float
-    like: float | None
-    here: bool
 
 
 @dataclass(frozen=True)
@@ -94,7 +78,7 @@ def read_game_like(db: DbSession, squad: Squad, session_id: str) -> GameLike | N
         rests=(_lengths(mine, 1, RESTS), _lengths(games, 1, RESTS)),
         changes=changes,
         after=after,
-        drills=_drills(db, squad, session, games),
+        drills=read_drills(db, squad, session.day, games),
         said=_said(found),
     )
 
@@ -108,18 +92,13 @@ def _within(track: Track, session: Session) -> Track:
     return replace(track, samples=track.samples.between(begin, end))
 
 
-def _pieces(part: Segment, tracks: Iterable[Track]) -> list[Samples]:
-    begin, end = part.begins * 60, (part.begins + part.minutes) * 60
-    return [piece for track in tracks if (piece := track.samples.between(begin, end)).t.size > 1]
-
-
 def _changes(
     db: DbSession, squad: Squad, session: Session, tracks: Sequence[Track], games: list[Samples], found: Likeness
 ) -> tuple[list[ToChange], float | None]:
     """The two parts that would gain most, and how like the game the session would be with them."""
     each = []
     for part in session.segments:
-        pieces = _pieces(part, tracks)
+        pieces = [piece for _, piece in pieces_of(part, tracks)]
         change = to_change(pieces, games, SPEED, part.minutes) if pieces and part.weight > WARMS_UP else None
         if change is not None:
             following = next_time(db, squad, session, part.name, change.on, change.off)
@@ -131,37 +110,6 @@ def _changes(
         return [], None
     gained = sum((one.change.after - one.change.now) * one.minutes for one in chosen) / whole
     return chosen, min(found.overlap + gained, 1.0)
-
-
-def _drills(db: DbSession, squad: Squad, session: Session, games: list[Samples]) -> list[Drill]:
-    """Parts by name, those most like the game first."""
-    recorded = queries.session.last_positions(db, squad.id, session.day, MOST_DRILLS, matches=False)
-    sessions = queries.session.sessions_of(db, squad.id, list({str(one.session_id) for one in recorded}))
-    # Of one speed for everybody: a drill is held against another, not somebody against themselves.
-    fast = fast_of(queries.squad.channels(db, squad.id), session.day)
-    pieces: dict[str, list[Samples]] = defaultdict(list)
-    names: dict[str, str] = {}
-    times: dict[str, set[str]] = defaultdict(set)
-    for key, one in sessions.items():
-        mine = tracks_of(db, [each for each in recorded if each.session_id == key], one)
-        for part in one.segments:
-            found = _pieces(part, mine)
-            if found:
-                code = folded(plain_name(part.name))
-                names.setdefault(code, plain_name(part.name))
-                pieces[code] += found
-                times[code].add(key)
-    here = {folded(plain_name(part.name)) for part in session.segments}
-    out = [_drill(names[code], len(times[code]), parts, games, fast, code in here) for code, parts in pieces.items()]
-    return sorted(out, key=lambda one: -(one.like or 0.0))
-
-
-def _drill(name: str, times: int, parts: list[Samples], games: list[Samples], fast: float, here: bool) -> Drill:
-    minutes = max(sum(part.seconds for part in parts) / 60, 1e-9)
-    metres = sum(float(part.value @ part.held) for part in parts)
-    quick = sum(float(part.value[part.value >= fast] @ part.held[part.value >= fast]) for part in parts)
-    like = likeness(parts, games, SPEED).overlap
-    return Drill(name, times, len(parts), metres / minutes, quick / minutes, like, here)
 
 
 def _lengths(of: Sequence[Track] | Sequence[Samples], which: int, edges: Sequence[float]) -> list[float]:

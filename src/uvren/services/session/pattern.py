@@ -1,8 +1,9 @@
-"""How a part of a session is to be done: seconds on and off, kept behind its name."""
+"""The parts of a session to come, and how one is to be done: seconds on and off, kept behind its name."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -10,9 +11,11 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.day.people import folded
 from uvren.services.errors import Invalid, NotFound
+from uvren.services.session.planning import NewSegment
 from uvren.services.session.sessions import find_session
 from uvren.services.session.traces import Span, set_segments
 from uvren.services.stamp import Stamp
+from uvren.services.versions import Whatever
 from uvren.store import queries
 from uvren.store.models import Session, Squad
 
@@ -24,6 +27,23 @@ _PATTERN = re.compile(r", \d+ s on, \d+ s off$")
 def plain_name(name: str) -> str:
     """The name of a part without how it is to be done."""
     return _PATTERN.sub("", name)
+
+
+def plan_parts(
+    db: DbSession, squad: Squad, session_id: str, parts: Sequence[NewSegment], *, version: int | Whatever | None,
+    stamp: Stamp,
+) -> Session:  # fmt: skip
+    """Plan the parts of a session, one after the other from its start. Does not commit.
+
+    Raises NotFound; Invalid for a name that stands twice, or where the session was done in parts already; Stale, with
+    both, where it was changed since ``version``.
+    """
+    session = find_session(db, squad, session_id)
+    if session.done and session.segments:
+        raise Invalid("This session was done: its parts are moved on its recordings.", field="parts")
+    begins = [sum(one.minutes for one in parts[:i]) for i in range(len(parts))]
+    spans = [Span(one.name, begin, one.minutes, one.weight) for one, begin in zip(parts, begins, strict=True)]
+    return set_segments(db, squad, session_id, spans, version=version, stamp=stamp)
 
 
 @dataclass(frozen=True)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from uvren.core import words as say
-from uvren.services.session.demands import MatchTerms, TermsRow
 from uvren.services.session.gamelike import GameLike
+from uvren.services.session.terms import MatchTerms, TermsRow
 
 # Who is named as having had much less or more than the others, in per cent of a match, and how many at most.
 LITTLE, MUCH, NAMED = 50.0, 130.0, 4

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
@@ -70,14 +71,24 @@ def drop_chunks(db: DbSession, session_id: str) -> None:
     db.execute(delete(LiveChunk).where(LiveChunk.session_id == session_id))
 
 
-def last_noted(db: DbSession, session_id: str) -> tuple[int, datetime | None, datetime | None]:
-    """How much was noted of a session, and when last something came in or was taken back: what to ask anew by."""
-    n, made, taken = db.execute(
-        select(func.count(FieldEvent.id), func.max(FieldEvent.made_at), func.max(FieldEvent.taken_back_at)).where(
-            FieldEvent.session_id == session_id
+def last_noted(db: DbSession, sessions: Collection[str]) -> tuple[Any, ...]:
+    """Something that changes with whatever is noted of these sessions or taken back: what to ask anew by."""
+    made, taken = FieldEvent.made_at, FieldEvent.taken_back_at
+    wanted = select(func.count(made), func.max(made), func.count(taken), func.max(taken))
+    return tuple(db.execute(wanted.where(FieldEvent.session_id.in_(sessions))).one())
+
+
+def counts_of(db: DbSession, sessions: Collection[str]) -> dict[str, list[tuple[float, float, str]]]:
+    """(when, in seconds; how many; of what) was counted and stands, by session."""
+    rows = db.execute(
+        select(FieldEvent.session_id, FieldEvent.at, FieldEvent.amount, FieldEvent.what).where(
+            FieldEvent.session_id.in_(sessions), FieldEvent.kind == FieldKind.COUNT, FieldEvent.taken_back_at.is_(None)
         )
-    ).one()
-    return n, made, taken
+    )
+    found: dict[str, list[tuple[float, float, str]]] = defaultdict(list)
+    for session, at, amount, what in rows:
+        found[session].append((at.timestamp(), amount, what))
+    return found
 
 
 def begun_of(db: DbSession, sessions: Collection[str]) -> set[str]:

@@ -45,25 +45,6 @@ def entries_between(
     ).all()
 
 
-def rated_of_kind(
-    db: DbSession, squad_id: int, kind: SessionKind, first: date, last: date
-) -> list[tuple[float, float, float]]:
-    """(minutes, effort, minutes of the session) of everyone who rated a session of a kind."""
-    rows = db.execute(
-        select(Entry.minutes, Entry.effort, Session.planned_minutes)
-        .join(Session, Session.id == Entry.session_id)
-        .where(
-            Session.squad_id == squad_id,
-            Session.kind == kind,
-            Session.done,
-            Session.day.between(first, last),
-            Entry.minutes.is_not(None),
-            Entry.effort.is_not(None),
-        )
-    )
-    return [(float(minutes or 0), float(effort or 0), planned) for minutes, effort, planned in rows]
-
-
 @dataclass(frozen=True)
 class EntryColumns:
     """Done entries of a squad, a column each; numbers as arrays, nan for null."""

@@ -7,6 +7,7 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from apiflask import APIBlueprint
+from flask import request
 
 from uvren.core import words as say
 from uvren.core.calendar import match_offset
@@ -18,6 +19,7 @@ from uvren.services.day.loads import refresh_daily_loads
 from uvren.services.errors import NotFound
 from uvren.services.field import ending, noting
 from uvren.services.field.live import all_sent
+from uvren.services.field.owing import read_owed
 from uvren.services.morning import Lane, read_morning
 from uvren.services.morning.sheet import GROUPS, Line, read_sheet
 from uvren.services.session.entries import EntryChange, record_entries
@@ -28,6 +30,7 @@ from uvren.services.session.work_grid import countables_on
 from uvren.store import queries
 from uvren.store.models import FieldEvent, RecordingKind, Session, SessionKind, SpellLimit, Squad
 from uvren.web import context
+from uvren.web.answers import until_changed
 from uvren.web.field import field_schemas as schemas
 from uvren.web.schemas import DayQuery, DoneOut
 
@@ -37,7 +40,18 @@ NEAR = timedelta(days=10)
 blueprint = APIBlueprint("field", __name__, url_prefix="/api/squads/<slug>")
 
 
+def _noted(squad: Squad) -> object:
+    """What was noted of the sessions of the day that is asked for."""
+    try:
+        day = date.fromisoformat(request.args.get("day", ""))
+    except ValueError:
+        return None
+    found = queries.session.sessions_between(context.db(), squad.id, day, day)
+    return queries.field.last_noted(context.db(), [one.id for one in found])
+
+
 @blueprint.get("/field")
+@until_changed(Action.RUN_SESSIONS, also=_noted)
 @blueprint.input(schemas.FieldQuery, location="query")
 @blueprint.output(schemas.FieldOut)
 @blueprint.doc(operation_id="field", summary="A session as it is run: parts, groups, room in minutes, what was noted")
@@ -62,7 +76,6 @@ def read(slug: str, query_data: schemas.FieldQuery) -> dict[str, Any]:
         "countables": countables_on(context.db(), squad, day),
         "groups": [{"code": code, "name": name} for code, name in GROUPS.items()],
         "rows": _rows(squad, session, limits),
-        "now": context.now(),
     }
 
 
@@ -87,6 +100,8 @@ def _rows(squad: Squad, session: Session, limits: Sequence[SpellLimit]) -> list[
     lanes = {one.athlete_id: one for one in morning.lanes}
     planned = {one.athlete_id: one.planned_minutes for one in queries.session.entries_of(context.db(), [session.id])}
     reasons = context.person().may(Action.READ_REASONS, squad.id)
+    to_call = [line.athlete_id for line in sheet.lines if line.open]
+    owed = read_owed(context.db(), squad, session.day, today, to_call)
     out = []
     for line in sheet.lines:
         lane = lanes[line.athlete_id]
@@ -104,6 +119,7 @@ def _rows(squad: Squad, session: Session, limits: Sequence[SpellLimit]) -> list[
                     for what, rule in noting.spells_of(limits, line.athlete_id).items()
                 ],
                 "to_call": _why(line, lane, reasons) if line.open else "",
+                "owed": owed.get(line.athlete_id, ""),
                 "called": lane.call.kind if lane.call else None,
             }
         )

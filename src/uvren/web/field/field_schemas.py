@@ -96,6 +96,7 @@ class FieldRowOut(Out):
     minimum_minutes: float
     spells: list[RuleOut]
     to_call: str
+    owed: str
     called: str | None
 
 
@@ -117,7 +118,6 @@ class FieldOut(Out):
     countables: list[CountableOut]
     groups: list[FieldGroupOut]
     rows: list[FieldRowOut]
-    now: datetime
 
 
 class NotedOut(Out):

@@ -110,6 +110,19 @@ def read(slug: str, session_id: str) -> dict[str, Any]:
     return _live(context.db(), squad, _setting(context.db(), squad, session), stream)
 
 
+@blueprint.post("/squads/<slug>/sessions/<session_id>/live/strap")
+@blueprint.input(schemas.StrapIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="sendStrap", summary="Samples of a strap that a browser reads; twice sent is once kept")
+def strap(slug: str, session_id: str, json_data: schemas.StrapIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.RUN_SESSIONS)
+    session = _session(context.db(), squad, session_id)
+    one = json_data
+    piece = hubs.Piece(one.device, RecordingKind.HEART_RATE, one.number, one.at, one.t, one.value)
+    hubs.receive_here(context.db(), squad, session, one.athlete_id, [piece], now=context.now())
+    return {"done": True}
+
+
 @blueprint.get("/squads/<slug>/sessions/<session_id>/live/stream")
 @blueprint.doc(operation_id="liveStream", summary="The same as server-sent events, each a LiveOut", hide=True)
 def stream(slug: str, session_id: str) -> Response:
@@ -138,7 +151,7 @@ def _work(application: Any, squad_id: int, session_id: str) -> Work:
                 days.lend(db)
             squad, session = db.get_one(Squad, squad_id), db.get_one(Session, session_id)
             running = kept.setdefault("stream", Stream(session))
-            noted = queries.field.last_noted(db, session_id)
+            noted = queries.field.last_noted(db, [session_id])
             came = running.advance(db) or noted != kept.get("noted")
             kept["noted"] = noted
             if not came and not due:

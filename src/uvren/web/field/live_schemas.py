@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from uvren.services.field.live import LiveLane
 from uvren.web.field.field_schemas import EventOut, PartOut, ShortSessionOut
@@ -19,6 +19,17 @@ class PieceIn(In):
     kind: Literal["heart_rate", "position"]
     number: Annotated[int, Field(ge=0, le=2**62)]
     at: datetime
+    t: Annotated[list[Number], Field(min_length=1, max_length=1000)]
+    value: Annotated[list[Number], Field(min_length=1, max_length=1000)]
+
+
+class StrapIn(In):
+    """What a browser read from a strap that somebody wears: beats a minute, seconds from ``at``, as PieceIn has it."""
+
+    athlete_id: int
+    device: Annotated[str, Field(min_length=1, max_length=60)]
+    number: Annotated[int, Field(ge=0, le=2**62)]
+    at: AwareDatetime
     t: Annotated[list[Number], Field(min_length=1, max_length=1000)]
     value: Annotated[list[Number], Field(min_length=1, max_length=1000)]
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated
 
 from pydantic import Field
 
 from uvren.core.demands import Change, Shape
-from uvren.services.session.demands import Figure, TermsGroup, TermsPart, TermsRow
-from uvren.services.session.gamelike import Drill
+from uvren.services.session.drills import Drill, Running
+from uvren.services.session.heat import HeatRow
 from uvren.services.session.pattern import NextTime
+from uvren.services.session.terms import Figure, MatchIs, TermsGroup, TermsPart, TermsRow
 from uvren.web.schemas import In, Number, Out
 
 
@@ -55,12 +57,14 @@ class GameLikeOut(Out):
 
 class MatchTermsOut(Out):
     session_id: str
+    planned: bool
     figures: list[Figure]
     squad: list[float | None]
     squad_peaks: list[float | None]
     groups: list[TermsGroup]
     rows: list[TermsRow]
     parts: list[TermsPart]
+    match: list[MatchIs]
     matches: int
     said: str
     sentences: list[str]
@@ -73,3 +77,38 @@ class PatternIn(In):
     part: Annotated[str, Field(min_length=1, max_length=120)]
     on: Annotated[Number, Field(ge=1, le=600)] | None = None
     off: Annotated[Number, Field(ge=1, le=600)] | None = None
+
+
+class DrillsOut(Out):
+    drills: list[Drill]
+    match: Running | None
+
+
+class HeatSessionOut(Out):
+    id: str
+    day: date
+    title: str
+    opponent: str | None
+
+
+class HeatOut(Out):
+    session: HeatSessionOut | None
+    figures: list[Figure]
+    rows: list[HeatRow]
+
+
+class PartIn(In):
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    minutes: Annotated[Number, Field(gt=0, le=600)]
+    weight: Annotated[Number, Field(ge=1, le=4)]
+
+
+class PartsIn(In):
+    """The parts of a session one after the other, in place of those of ``version``."""
+
+    parts: Annotated[list[PartIn], Field(max_length=30)]
+    version: int | None
+
+
+class PartsOut(Out):
+    version: int

@@ -34,6 +34,7 @@ def grid_out(grid: sessions.Grid, squad: Squad) -> dict[str, Any]:
         "done": session.done,
         "segments": session.segments,
         "factor": grid.factor,
+        "version": session.version,
         "rows": [_row(row, words) for row in grid.rows],
     }
 

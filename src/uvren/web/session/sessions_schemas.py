@@ -51,6 +51,7 @@ class GridOut(Out):
     done: bool
     segments: list[SegmentOut]
     factor: float | None
+    version: int
     rows: list[GridRowOut]
 
 

@@ -16,6 +16,7 @@ from uvren.services.week.compared import Compared, read_compared
 from uvren.services.week.reading import Week, edition_of, open_week, read_week
 from uvren.services.week.recovering import Recovering, read_recovering
 from uvren.services.week.solving import Proposal, propose
+from uvren.services.week.spells import Spelled, read_spells
 from uvren.store import queries
 from uvren.web import context
 from uvren.web.answers import until_changed
@@ -48,6 +49,16 @@ def read(slug: str, query_data: ChannelQuery) -> Week | None:
 def recovery(slug: str, query_data: DayQuery) -> Recovering:
     squad = context.squad(slug)
     return read_recovering(context.db(), squad, context.sane(query_data.day), context.today(squad))
+
+
+@blueprint.get("/spells")
+@until_changed()
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.SpellsOut)
+@blueprint.doc(operation_id="weekSpells", summary="Counts of seven days that are to be done in spells, with breaks")
+def spells(slug: str, query_data: DayQuery) -> dict[str, list[Spelled]]:
+    squad = context.squad(slug)
+    return {"spells": read_spells(context.db(), squad, context.sane(query_data.day), context.today(squad))}
 
 
 @blueprint.get("/compared")

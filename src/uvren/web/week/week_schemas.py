@@ -11,11 +11,16 @@ from uvren.services.week.compared import Compared
 from uvren.services.week.reading import Changes, Week
 from uvren.services.week.recovering import Recovering
 from uvren.services.week.solving import Proposal
+from uvren.services.week.spells import Spelled
 from uvren.web.schemas import Answer, In, Number, Out, Ulid
 
 
 class WeekOut(Answer[Week | None]):
     """Load against room for each person and day; null where nobody is in the squad."""
+
+
+class SpellsOut(Out):
+    spells: list[Spelled]
 
 
 class RecoveringOut(Answer[Recovering]):

@@ -8,6 +8,7 @@ import { Beside } from "../../../kit/Panel";
 import { GameShape } from "./GameShape";
 import { Nearer } from "./Nearer";
 import { TermsTable } from "./TermsTable";
+import { WhatAMatchIs } from "./WhatAMatchIs";
 import "./match.css";
 
 /** What the session came to in per cent of a match, and whether it was like the game. */
@@ -23,7 +24,7 @@ export default function MatchTerms({ place, session }: { place: Place; session: 
             }
           >
             {terms.rows.length === 0
-              ? "As soon as somebody’s minutes are in, it is shown in per cent of a match."
+              ? "As soon as somebody’s minutes are in, or planned, it is shown in per cent of a match."
               : "Once a match has been played, sessions are shown in per cent of it: what those who played most of one had."}
           </Message>
         ) : (
@@ -41,7 +42,13 @@ function Main({ terms, place }: { terms: Terms; place: Place }) {
     <div className="match-terms">
       <h2 className="match-said">{terms.said}</h2>
       <TermsTable terms={terms} chosen={place.get("athlete")} />
-      {terms.game ? (
+      <WhatAMatchIs terms={terms} />
+      {terms.planned ? (
+        <p className="quiet match-none">
+          Load is by the plan’s effort, everything else at the usual rate of such work; parts as the like was
+          done before.
+        </p>
+      ) : terms.game ? (
         <GameShape game={terms.game} />
       ) : (
         <p className="quiet match-none">

@@ -7,7 +7,7 @@ import { mediumDay } from "../../../frame/days";
 import * as say from "../../../frame/numbers";
 import type { Place } from "../../../frame/place";
 import { useToast } from "../../../frame/toast";
-import { DrillList } from "./DrillList";
+import { DrillList } from "../drills/DrillList";
 
 type ToChange = GameLike["changes"][number];
 const percent = (share: number) => `${Math.round(share * 100)} %`;
@@ -34,7 +34,9 @@ export function Nearer({ place, terms }: { place: Place; terms: MatchTerms }) {
         </section>
       )}
       <CoachSheet terms={terms} />
-      {game && game.drills.length > 0 && <DrillList drills={game.drills} />}
+      {game && game.drills.length > 0 && (
+        <DrillList drills={game.drills} here={terms.parts.map((part) => part.name)} />
+      )}
     </div>
   );
 }

@@ -113,7 +113,11 @@ function Parts({ terms }: { terms: MatchTerms }) {
     <tbody className="terms-parts">
       <tr>
         <th scope="rowgroup" colSpan={terms.figures.length + 1}>
-          <b>Parts</b> <small>of who was recorded; each begins where the last one ended</small>
+          <b>Parts</b>{" "}
+          <small>
+            {terms.planned ? "as the like was done before" : "of who was recorded"}; each begins where the
+            last one ended
+          </small>
         </th>
       </tr>
       {terms.parts.map((part, at) => (

@@ -4,9 +4,9 @@ import { act, type ReactNode } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { GameLike, MatchTerms } from "../../../api/client";
-import { DrillList } from "./DrillList";
 import { GameShape } from "./GameShape";
 import { TermsTable } from "./TermsTable";
+import { WhatAMatchIs } from "./WhatAMatchIs";
 
 let root: Root;
 let box: HTMLElement;
@@ -67,6 +67,18 @@ const terms = (): MatchTerms => ({
     { name: "Warm-up", minutes: 12, percents: [null, 4] },
     { name: "Open play", minutes: 40, percents: [null, 30] },
   ],
+  match: [
+    {
+      position: "",
+      parts: 24,
+      minutes: 54,
+      load: [400, 260],
+      spread: [41.2, null],
+      a_minute: [7.4, 4.81],
+      peak: [null, 33],
+    },
+  ],
+  planned: false,
   matches: 9,
   said: "",
   sentences: [],
@@ -143,30 +155,13 @@ it("says how like the game it was and how long half of the runs last", async () 
   expect(box.textContent).toContain("half under –; match 15 s");
 });
 
-it("finds a drill by a part of its name, and says where there is none", async () => {
-  const drills = ["Waves", "Open play", "Passing", "Three against three", "Finishing", "Circuit"].map(
-    (name, i) => ({
-      name,
-      times: i + 1,
-      people: 4,
-      metres: 90,
-      fast: 2.5,
-      like: i === 5 ? null : 0.9 - i / 10,
-      here: name === "Open play",
-    }),
-  );
-  await show(<DrillList drills={drills} />);
-  expect(lines()).toHaveLength(6);
-  expect(box.querySelector("tbody b")?.textContent).toBe("Open play");
-  expect(box.textContent).toContain("–");
-  const typed = box.querySelector("input") as HTMLInputElement;
-  const type = (text: string) =>
-    act(async () => {
-      Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(typed, text);
-      typed.dispatchEvent(new Event("input", { bubbles: true }));
-    });
-  await type(" AGAINST ");
-  expect(lines()).toEqual(["Three against three"]);
-  await type("swim");
-  expect(box.textContent).toContain("No drill is called so.");
+it("says what a match is, in all, of a minute and in its hardest one", async () => {
+  await show(<WhatAMatchIs terms={terms()} />);
+  expect(lines()).toEqual(["everybody"]);
+  const [parts, minutes, load, fast] = [...box.querySelectorAll("tbody td")].map((one) => one.textContent);
+  expect([parts, minutes]).toEqual(["24", "54"]);
+  expect(load).toBe("400 ± 417.4 a min");
+  expect(fast).toBe("2604.8 a min, hardest 33");
+  await show(<WhatAMatchIs terms={{ ...terms(), match: [] }} />);
+  expect(box.textContent).toBe("");
 });

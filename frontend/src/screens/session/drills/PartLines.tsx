@@ -1,0 +1,121 @@
+import { useId } from "react";
+import type { Drill } from "../../../api/client";
+import { type Line, moved, WEIGHTS, wrongWith } from "./partsPlan";
+
+interface Props {
+  lines: Line[];
+  /** What is wrong is said once it was tried to save. */
+  said: boolean;
+  /** Drills that a name may be of. */
+  names: Drill[];
+  onChange: (lines: Line[]) => void;
+}
+
+/** The parts in their order, each with name, minutes and weight. */
+export function PartLines({ lines, said, names, onChange }: Props) {
+  const list = useId();
+  if (lines.length === 0) return <p className="quiet">This session has no parts yet.</p>;
+  const change = (i: number, to: Partial<Line>) =>
+    onChange(lines.map((line, at) => (at === i ? { ...line, ...to } : line)));
+  /** A drill that is known brings its usual minutes and weight. */
+  const named = (i: number, name: string) => {
+    const drill = lines[i]?.minutes === "" ? names.find((one) => one.name === name) : undefined;
+    const usual = drill && { minutes: String(drill.minutes), weight: String(Math.round(drill.weight)) };
+    change(i, { name, ...usual });
+  };
+  return (
+    <>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">part</th>
+            <th scope="col">minutes</th>
+            <th scope="col">weight</th>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line, i) => {
+            const wrong = said ? wrongWith(lines, i) : null;
+            const of = line.name || `part ${i + 1}`;
+            return (
+              <tr key={line.key}>
+                <td>
+                  <input
+                    aria-label={`Name of ${of}`}
+                    aria-invalid={Boolean(wrong)}
+                    list={list}
+                    maxLength={120}
+                    value={line.name}
+                    onChange={(event) => named(i, event.target.value)}
+                  />
+                  {wrong && (
+                    <span role="alert" className="field-error">
+                      {wrong}
+                    </span>
+                  )}
+                </td>
+                <td className="number">
+                  <input
+                    aria-label={`Minutes of ${of}`}
+                    inputMode="decimal"
+                    value={line.minutes}
+                    onChange={(event) => change(i, { minutes: event.target.value })}
+                  />
+                </td>
+                <td className="weight">
+                  <select
+                    aria-label={`Weight of ${of}`}
+                    value={line.weight}
+                    onChange={(event) => change(i, { weight: event.target.value })}
+                  >
+                    {!WEIGHTS.some(([value]) => value === line.weight) && <option>{line.weight}</option>}
+                    {WEIGHTS.map(([value, name]) => (
+                      <option key={value} value={value}>
+                        {name}
+                      </option>
+                    ))}
+                  </select>
+                </td>
+                <td>
+                  <Do label={`${of} up`} said="↑" off={i === 0} onDo={() => onChange(moved(lines, i, -1))} />
+                  <Do
+                    label={`${of} down`}
+                    said="↓"
+                    off={i === lines.length - 1}
+                    onDo={() => onChange(moved(lines, i, 1))}
+                  />
+                  <Do
+                    label={`Take ${of} out`}
+                    said="take out"
+                    onDo={() => onChange(lines.filter((_, at) => at !== i))}
+                  />
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <datalist id={list}>
+        {names.map((one) => (
+          <option key={one.name} value={one.name} />
+        ))}
+      </datalist>
+    </>
+  );
+}
+
+interface DoProps {
+  label: string;
+  said: string;
+  off?: boolean;
+  onDo: () => void;
+}
+
+function Do({ label, said, off = false, onDo }: DoProps) {
+  return (
+    <button type="button" className="text-button" aria-label={label} disabled={off} onClick={onDo}>
+      {said}
+    </button>
+  );
+}

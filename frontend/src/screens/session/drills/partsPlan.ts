@@ -1,0 +1,69 @@
+import type { Drill, Grid } from "../../../api/client";
+import { typedNumber } from "../../../kit/fields";
+
+/** A part as it is typed. */
+export interface Line {
+  key: string;
+  name: string;
+  minutes: string;
+  weight: string;
+}
+
+export const WEIGHTS = [
+  ["1", "1 warm-up, drill"],
+  ["2", "2 drill under pressure"],
+  ["3", "3 play"],
+  ["4", "4 as in a match"],
+] as const;
+
+export const linesOf = (segments: Grid["segments"]): Line[] =>
+  segments.map((one, i) => ({
+    key: `kept ${i}`,
+    name: one.name,
+    minutes: String(one.minutes),
+    weight: String(one.weight),
+  }));
+
+/** The parts as they are sent. */
+export const partsOf = (lines: Line[]) =>
+  lines.map((line) => ({
+    name: line.name.trim(),
+    minutes: typedNumber(line.minutes),
+    weight: Number(line.weight),
+  }));
+
+/** What is wrong with a line, or nothing. */
+export function wrongWith(lines: Line[], i: number): string | null {
+  const line = lines[i];
+  if (!line) return null;
+  const name = line.name.trim().toLowerCase();
+  if (!name) return "A part has a name.";
+  if (lines.slice(0, i).some((one) => one.name.trim().toLowerCase() === name))
+    return "Two parts of a session have two names.";
+  const minutes = typedNumber(line.minutes);
+  return minutes > 0 && minutes <= 600 ? null : "More than 0 and at most 600 minutes.";
+}
+
+export function withDrill(lines: Line[], drill: Drill, key: string): Line[] {
+  const taken = new Set(lines.map((line) => line.name.trim().toLowerCase()));
+  let name = drill.name;
+  for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${drill.name} ${n}`;
+  return [...lines, { key, name, minutes: String(drill.minutes), weight: String(Math.round(drill.weight)) }];
+}
+
+export function moved(lines: Line[], i: number, by: -1 | 1): Line[] {
+  const to = i + by;
+  const line = lines[i];
+  if (!line || to < 0 || to >= lines.length) return lines;
+  const rest = lines.filter((_, at) => at !== i);
+  return [...rest.slice(0, to), line, ...rest.slice(to)];
+}
+
+/** ``78 of 80 min``, and what is left or too much. */
+export function sumSaid(lines: Line[], planned: number): string {
+  const sum = lines.reduce((all, line) => all + (typedNumber(line.minutes) || 0), 0);
+  const off = Math.round((planned - sum) * 10) / 10;
+  const said = `${Math.round(sum * 10) / 10} of ${planned} min planned`;
+  if (off === 0) return `${said}.`;
+  return off > 0 ? `${said}: ${off} min are left.` : `${said}: ${-off} min more than the session has.`;
+}
