@@ -19,11 +19,15 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 import numpy as np
+from playwright.sync_api import sync_playwright
+from tests.browser.chromium import launch
 from tests.conftest import TODAY
 from tests.served import Served, prepare
 from tests.visitor import Visitor
 
-from benchmarks.desk import fill
+from benchmarks.desk import WATCH, fill, smooth
+from benchmarks.timing import report
+from uvren.simulate.club import PASSWORD
 from uvren.simulate.hub import Sender
 from uvren.store.types import new_ulid
 
@@ -72,7 +76,7 @@ def begin(staff: Visitor) -> str:
     session = field["session"]["id"]
     part = {"name": "Open play", "begins": 0, "minutes": 60, "weight": 3}
     staff.ask("PUT", f"{SQUAD}/sessions/{session}/segments", {"version": None, "segments": [part]})
-    event = {"id": new_ulid(), "kind": "begin", "part": 0, "at": field["now"]}
+    event = {"id": new_ulid(), "kind": "begin", "part": 0, "at": staff.now().isoformat()}
     staff.ask("POST", f"{SQUAD}/sessions/{session}/field", {"events": [event]})
     return session
 
@@ -119,6 +123,7 @@ def main() -> None:
         for one in viewers:
             one.start()
         stream(sender, ahead, viewers, served)
+        screen(served, sender, ahead)
     finally:
         served.stop()
         shutil.rmtree(folder)
@@ -144,12 +149,49 @@ def stream(sender: Sender, ahead: float, viewers: list[Viewer], served: Served) 
         one.on = False
     ages = np.concatenate([np.array(one.ages) for one in viewers]) * 1000
     watching = sum(1 for one in viewers if one.ages)
-    print(f"{watching} of {VIEWERS} viewers saw {ages.size} samples; {sum(one.gaps for one in viewers)} gaps")
     middle, slowest = np.quantile(ages, (0.5, 0.99))
-    print(f"sample to viewer: median {middle:.0f} ms, slowest 1 % {slowest:.0f} ms (aims 300, 1000)")
-    print(f"processor: {(cpu - before[0]) / lasted / (os.cpu_count() or 1):.0%} of {os.cpu_count()} cores (aim 35 %)")
-    print(f"memory: {before[1]:.0f} MB after half a minute, {memory:.0f} MB at the end")
-    print(f"acknowledged {sender.kept}, sent {seconds * (STRAPS + PODS)}, waiting {len(sender.unsent)}")
+    report(
+        what=f"{STRAPS} straps once a second, {PODS} pods ten times, {VIEWERS} viewers, {MINUTES:g} minutes",
+        watching=watching,
+        sample_to_viewer_ms_median=float(middle),
+        sample_to_viewer_ms_slowest_1_percent=float(slowest),
+        processor_share=(cpu - before[0]) / lasted / (os.cpu_count() or 1),
+        memory_mb_after_half_a_minute=before[1],
+        memory_mb_at_the_end=memory,
+        acknowledged=sender.kept,
+        sent=seconds * (STRAPS + PODS),
+        waiting=len(sender.unsent),
+        aims="300 ms, 1000 ms, 0.35, memory flat, nothing waiting",
+    )
+
+
+def screen(served: Served, sender: Sender, ahead: float) -> None:
+    """Frames of Live with every strap streaming, and nobody else watching."""
+    over = threading.Event()
+    zone = sender.clock().tzinfo
+
+    def go() -> None:
+        number = 10**6
+        while not over.wait(1):
+            sender.send(second_of(number, datetime.fromtimestamp(time.time() + ahead, zone)))
+            number += 1
+
+    sending = threading.Thread(target=go, daemon=True)
+    sending.start()
+    with sync_playwright() as playwright:
+        page = launch(playwright).new_context(base_url=served.address).new_page()
+        page.goto("/")
+        page.get_by_label("Name").fill("performance")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.wait_for_selector(".lane")
+        page.goto(f"/live?squad=sixty&day={TODAY}")
+        page.wait_for_selector(".live-rest")
+        page.evaluate(WATCH)
+        found = smooth(page, lambda: page.wait_for_timeout(20_000))
+    over.set()
+    sending.join()
+    report(what=f"milliseconds of frames of Live, {STRAPS} straps streaming", **found, aim="60 frames a second")
 
 
 if __name__ == "__main__":

@@ -3,7 +3,7 @@
 import shutil
 import sys
 import tempfile
-from datetime import datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from threading import Event, Thread
 
@@ -62,9 +62,6 @@ def morning(page: Page) -> None:
     page.get_by_label("Figure", exact=True).select_option("ratio_ewma")
     page.get_by_text("Williams et al. 2017").last.wait_for()
     take(page, "athlete")
-    page.goto(f"/squad/notices?{DAY}&notice=report_changed")
-    page.wait_for_selector(".notices-table tbody tr")
-    take(page, "notices")
 
 
 def session(page: Page) -> None:
@@ -74,6 +71,9 @@ def session(page: Page) -> None:
     cell.fill("11")
     cell.press("Enter")
     take(page, "session")
+    page.goto(f"/session/everybody?{DAY}")
+    page.wait_for_selector(".heat-table")
+    take(page, "everybody")
 
 
 def limits(page: Page) -> None:
@@ -124,7 +124,7 @@ def at_the_pitch(page: Page, address: str) -> None:
     staff = Visitor(address)
     squad = "/api/squads/tarnholm-handball"
     field = staff.ask("GET", f"{squad}/field?day=2026-03-12")
-    begin = datetime.fromisoformat(field["now"]) - timedelta(minutes=MINUTES)
+    begin = staff.now() - timedelta(minutes=MINUTES)
     people = {row["name"]: row["athlete_id"] for row in field["rows"]}
     spell = {"athlete_id": people["D. Elsilith"], "what": "full throw", "most": 12, "break_minutes": 3}
     staff.ask("PUT", f"{squad}/field/spells?day=2026-03-12", spell)

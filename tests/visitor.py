@@ -4,6 +4,7 @@ import http.cookiejar
 import json
 import urllib.error
 import urllib.request
+from datetime import datetime
 from typing import Any
 
 from uvren.simulate.club import PASSWORD
@@ -32,6 +33,10 @@ class Visitor:
         request = urllib.request.Request(self.address + path, method=method, data=data, headers=headers)
         with self.opener.open(request, timeout=60) as answer:
             return json.loads(answer.read())
+
+    def now(self) -> datetime:
+        """What time it is there."""
+        return datetime.fromisoformat(self.ask("GET", "/api/live/clock")["now"])
 
     def look(self, path: str) -> bool:
         """Asks as a browser does that keeps what it got last; whether anything new came."""

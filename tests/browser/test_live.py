@@ -1,7 +1,7 @@
 """On a second screen while the session runs: straps stream, lanes grow, one tap gives a break and is undone."""
 
 import re
-from datetime import datetime, timedelta
+from datetime import timedelta
 from threading import Event, Thread
 
 import numpy as np
@@ -23,7 +23,7 @@ def hub(served):
     """A hub of the squad that has sent nothing yet, and the session that began nine minutes ago."""
     staff = Visitor(served.address)
     field = staff.ask("GET", f"{SQUAD}/field?day=2026-03-12")
-    begin = datetime.fromisoformat(field["now"]) - timedelta(minutes=MINUTES)
+    begin = staff.now() - timedelta(minutes=MINUTES)
     event = {"id": new_ulid(), "kind": "begin", "part": 0, "at": begin.isoformat()}
     staff.ask("POST", f"{SQUAD}/sessions/{field['session']['id']}/field", {"events": [event]})
     token = staff.ask("POST", f"{SQUAD}/hubs", {"name": "Pitch"})["token"]
@@ -90,3 +90,30 @@ def test_lanes_grow_on_a_second_screen_and_one_tap_is_undone(staff, coach, hub, 
     act.get_by_label(f"Words about {HARD[1]}").fill("breathing hard")
     act.get_by_role("button", name="Keep").click()
     expect(coach.get_by_text("breathing hard")).to_be_visible()
+
+
+def test_what_was_streamed_and_run_is_in_the_session_and_said_in_match_terms(staff, coach, hub, sending):
+    sender, begin, names = hub
+    wearing = straps(names[:6], 3600, np.random.default_rng(2), HARD)
+    for strap in wearing:
+        strap.clock_off, strap.drops, strap.late, strap.stuck_from = 0.0, None, 0, None
+    sending(sender, wearing, begin)
+    coach.set_viewport_size({"width": 800, "height": 1280})
+    coach.goto(LIVE.replace("/live", "/field"))
+    expect(coach.get_by_role("timer")).to_contain_text(re.compile(r"\d+:\d\d (left|over)"))
+    staff.goto(LIVE)
+    expect(staff.get_by_role("heading", level=1)).to_contain_text("as they should be.")
+    # The next part begins at the pitch, and the lanes are held against its aim.
+    coach.get_by_role("button", name="Start throwing and finishing").click()
+    expect(staff.locator(".live-parts")).to_contain_text(re.compile("Throwing and finishing", re.I))
+    coach.get_by_role("button", name="Stop").click()
+    coach.get_by_role("button", name="Keep the session as it was").click()
+    expect(coach.get_by_text(re.compile(r"Kept: 2 parts, .*recordings of \d+ athletes"))).to_be_visible()
+    # One recording of each, cut into the parts as they were run.
+    staff.goto(LIVE.replace("/live", "/session") + "&show=recordings")
+    expect(staff.get_by_role("group", name="Parts of the session")).to_contain_text("Warm-up")
+    # Nobody has rated it yet: what it came to is an estimate, and says so.
+    session = re.search(r"session=(\w+)", coach.url)[1]
+    staff.goto(LIVE.replace("/live", "/session") + f"&session={session}&show=match")
+    expect(staff.get_by_role("heading", level=2).first).to_contain_text("of a match in load")
+    expect(staff.get_by_role("region", name="For the coach")).to_contain_text("of a match")

@@ -48,8 +48,37 @@ def test_a_coach_hears_what_it_came_to_and_puts_the_change_into_the_plan(coach):
     assert Axe().run(coach).response["violations"] == []
 
 
-def test_before_anybody_was_in_it_a_session_says_what_it_waits_for(coach):
+def test_parts_are_planned_from_the_drills_and_told_as_planned(coach):
     coach.goto("/session?squad=tarnholm-handball&day=2026-03-12")
     coach.get_by_role("link", name="Thu Court").click()
+    coach.get_by_role("button", name="Parts").click()
+    expect(coach.get_by_role("button", name="Save the parts")).to_be_disabled()
+    names = coach.locator(".parts-plan tbody input[list]")
+    before = names.count()
+    coach.get_by_role("button", name="Put in Open play").click()
+    expect(names).to_have_count(before + 1)
+    expect(names.last).to_have_value("Open play 2")
+    coach.get_by_label("Minutes of Open play 2").fill("0")
+    coach.get_by_role("button", name="Save the parts").click()
+    expect(coach.get_by_role("alert")).to_have_text("More than 0 and at most 600 minutes.")
+    coach.get_by_label("Minutes of Open play 2").fill("7,5")
+    coach.get_by_role("button", name="Save the parts").click()
+    expect(coach.get_by_text("The parts are planned.")).to_be_visible()
     coach.get_by_role("button", name="In match terms").click()
-    expect(coach.get_by_text("As soon as somebody’s minutes are in")).to_be_visible()
+    expect(coach.get_by_role("heading", level=2).first).to_contain_text("As planned the session comes to about")
+    expect(coach.get_by_role("row", name=re.compile("Open play 2 8 min"))).to_be_visible()
+    coach.get_by_role("button", name="Undo").click()
+    expect(coach.get_by_role("row", name=re.compile("Open play 2"))).to_have_count(0)
+
+
+def test_everybody_by_figure_is_sorted_by_a_press(coach):
+    coach.goto("/session/everybody?squad=tarnholm-handball&day=2026-03-12")
+    first = coach.locator(".heat-table tbody tr").first
+    expect(first).to_contain_text("A. Orrin")
+    column = coach.get_by_role("columnheader", name=re.compile("Throws")).first
+    column.get_by_role("button").click()
+    expect(column).to_have_attribute("aria-sort", "descending")
+    expect(first).to_contain_text("M. Vandavic")
+    coach.reload()
+    expect(first).to_contain_text("M. Vandavic")
+    assert Axe().run(coach).response["violations"] == []

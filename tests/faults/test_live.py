@@ -6,7 +6,7 @@ import signal
 import threading
 import urllib.error
 import urllib.request
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 import pytest
 
@@ -52,7 +52,7 @@ class Watching(threading.Thread):
 def test_nothing_acknowledged_is_lost_over_kills_and_viewers_catch_up(served):
     staff = Visitor(served.address)
     field = staff.ask("GET", f"{SQUAD}/field?day=2026-03-12")
-    session, now = field["session"]["id"], datetime.fromisoformat(field["now"])
+    session, now = field["session"]["id"], staff.now()
     event = {"id": new_ulid(), "kind": "begin", "part": 0, "at": now.isoformat()}
     staff.ask("POST", f"{SQUAD}/sessions/{session}/field", {"events": [event]})
     sender = Sender(served.address, staff.ask("POST", f"{SQUAD}/hubs", {"name": "Pitch"})["token"])

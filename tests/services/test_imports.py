@@ -297,6 +297,27 @@ def test_the_good_rows_come_in_when_the_user_says_so(db, squad, bring):
     assert squad.entry(db, squad.athletes[0], YESTERDAY).effort == 7
 
 
+def rotations(*rows):
+    return "\n".join(["Player;Date;On;Off", *rows])
+
+
+def test_rotations_of_a_match_come_to_minutes(db, squad, bring):
+    a, b, c = squad.athletes[:3]
+    # A is on twice, B to the end, C from the start; minutes and seconds are read as they are written.
+    made = bring(rotations(f"A;{day(1)};0;20", f"A;{day(1)};30;60", f"B;{day(1)};45:30;", f"C;{day(1)};;12,5"))
+    assert made.state is ImportState.DONE
+    session = squad.on(YESTERDAY)
+    minutes = {one.athlete_id: one.minutes for one in queries.session.entries_of(db, [session.id])}
+    assert {who: minutes[who] for who in (a, b, c)} == {a: 50, b: 14.5, c: 12.5}
+    assert "1 row without going off count until the last minute" in str(made.report)
+
+
+def test_a_rotation_that_ends_before_it_begins_is_told(db, squad, bring):
+    made = bring(rotations(f"A;{day(1)};30;20", f"B;{day(1)};0;60"))
+    assert made.state is ImportState.FAILED
+    assert "Off at 20 is before on at 30." in str(made.report)
+
+
 def test_a_row_that_stands_twice_is_asked_about_rather_than_guessed(db, squad, bring):
     failed = bring(form(f"A;{day(1)};55;7;", f"A;{day(1)};60;8;"))
     assert "A on Wed 11 March 2026" in failed.report["wrong"]

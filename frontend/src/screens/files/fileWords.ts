@@ -18,6 +18,8 @@ const ROLE_NAMES: Record<string, string> = {
   venue: "home or away",
   from_day: "in the squad from",
   minutes: "minutes",
+  came_on: "came on, minute of the match",
+  went_off: "went off, minute of the match",
   effort: "effort, 0–10",
   words: "words",
 };

@@ -52,6 +52,8 @@ _NAMES: dict[Role, tuple[str, ...]] = {
     Role.POSITION: ("position", "pos", "role", "discipline"),
     Role.SESSION: ("session", "session type", "type", "activity", "session name", "title", "training", "event", "kind",
                    "session title", "what"),
+    Role.CAME_ON: ("on", "in", "came on", "minute on", "on min", "sub on", "entered", "on at"),
+    Role.WENT_OFF: ("off", "out", "came off", "went off", "minute off", "off min", "sub off", "off at"),
 }  # fmt: skip
 _LOADS = ("load", "session load", "srpe load", "s rpe load", "training load", "tl", "au", "internal load", "total load",
           "session rpe load", "load au", "daily load")  # fmt: skip
@@ -250,7 +252,7 @@ def _kind_of(uses: Sequence[ColumnUse]) -> FileKind:
         return FileKind.SAMPLES
     if {"latitude", "longitude"} <= found:
         return FileKind.SAMPLES
-    if found & {Role.MINUTES, Role.EFFORT} or many["channel:"] or many["zone:"]:
+    if found & {Role.MINUTES, Role.EFFORT, Role.WENT_OFF} or many["channel:"] or many["zone:"]:
         return FileKind.SESSIONS
     if many["question:"] and many["question:"] >= many["test:"]:
         return FileKind.REPORTS

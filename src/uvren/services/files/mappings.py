@@ -26,7 +26,7 @@ class Role(StrEnum):
 
     A column of a channel's load has the role ``channel:CODE``, of a zone ``zone:N``, of an answer ``question:CODE``, of
     a test's result ``test:CODE`` or, by side, ``test:CODE:left``. ``number`` is a shirt's; ``session`` what a session
-    is called, by which two of a day are told apart.
+    is called, by which two of a day are told apart. ``came_on`` and ``went_off`` are minutes of a match.
     """
 
     IGNORE = "ignore"
@@ -56,6 +56,8 @@ class Role(StrEnum):
     BIRTH_YEAR = "birth_year"
     EVENT = "event"
     CALLED_OFF = "called_off"
+    CAME_ON = "came_on"
+    WENT_OFF = "went_off"
 
 
 # What one of a unit is in our own; the first of each is our own.
@@ -65,12 +67,14 @@ UNITS: dict[Role, dict[str, float]] = {
     Role.Y: {"m": 1.0, "cm": 0.01, "mm": 0.001},
     Role.IMPACT: {"g": 1.0, "m/s²": 1 / 9.80665},
     Role.MINUTES: {"min": 1.0, "h": 60.0, "s": 1 / 60},
+    Role.CAME_ON: {"min": 1.0, "s": 1 / 60},
+    Role.WENT_OFF: {"min": 1.0, "s": 1 / 60},
 }
 
 SAMPLE_ROLES = frozenset(
     {Role.HEART_RATE, Role.SPEED, Role.LATITUDE, Role.LONGITUDE, Role.X, Role.Y, Role.IMPACT, Role.SIDE}
 )
-SESSION_ROLES = frozenset({Role.MINUTES, Role.EFFORT, Role.WORDS})
+SESSION_ROLES = frozenset({Role.MINUTES, Role.EFFORT, Role.WORDS, Role.CAME_ON, Role.WENT_OFF})
 # Answers that hold for one file only.
 ONE_FILES = frozenset({"year", "from_day"})
 # Roles of which a table has as many columns as it has channels, zones, questions and tests.

@@ -67,8 +67,8 @@ def _wanted(spec: Spec, layout: Layout) -> Wanted:
             wanted[column.name] = Kind.TEXT
         elif column.role in (Role.TIME, Role.DATE):
             wanted[column.name] = Kind.MOMENT
-        elif column.role == Role.MINUTES:
-            wanted[column.name] = Quantity(Measure.MINUTES, UNITS[Role.MINUTES].get(column.unit, 1.0))
+        elif column.role in (Role.MINUTES, Role.CAME_ON, Role.WENT_OFF):
+            wanted[column.name] = Quantity(Measure.MINUTES, UNITS[Role(column.role)].get(column.unit, 1.0))
         elif column.role == Role.EFFORT or column.role.startswith("question:"):
             wanted[column.name] = Quantity(Measure.RATING)
         elif column.role.startswith(MANY):
@@ -279,6 +279,7 @@ class _Reading:
         days = self.days(past=True)
         self._ask_for_hours()
         minutes = self._number(Role.MINUTES, 0, MINUTES_MOST, None, f"Minutes are 0 to {MINUTES_MOST}.")
+        minutes = self._stints(minutes, days.day)
         effort = self._number(Role.EFFORT, 0, EFFORT_MOST, EFFORT_STEP, "Effort is 0 to 10, in half points.")
         loads = {code: columns.numbers[use.name] for code, use in spec.others("channel:")}
         for code, use in spec.others("channel:"):
@@ -315,6 +316,31 @@ class _Reading:
             self.notes.append(f"{say.count(empty, 'row')} without anything of a session left out.")
         return self._content(rows=self._told_apart(rows))
 
+    def _rotates(self) -> bool:
+        """Whether rows say when somebody came on and went off: several of a day are one match then."""
+        return self.spec.of(Role.CAME_ON) is not None and self.spec.of(Role.WENT_OFF) is not None
+
+    def _stints(self, minutes: Floats, day: Floats) -> Floats:
+        """Minutes between coming on and going off, where a row does not say its minutes itself.
+
+        Who did not come on was there from the start, and who did not go off until the last moment the file has of it.
+        """
+        if not self._rotates():
+            return minutes
+        why = f"A minute is 0 to {MINUTES_MOST}."
+        on, off = (self._number(role, 0, MINUTES_MOST, None, why) for role in (Role.CAME_ON, Role.WENT_OFF))
+        said = ~(np.isnan(on) & np.isnan(off)) & ~self.bad
+        last = {one: float(np.nanmax(np.fmax(on, off)[said & (day == one)])) for one in np.unique(day[said])}
+        to_the_end = said & np.isnan(off)
+        whole = np.array([last.get(one, np.nan) for one in day.tolist()])
+        begin, end = np.where(np.isnan(on), 0.0, on), np.where(np.isnan(off), whole, off)
+        for i in np.flatnonzero(said & (end < begin)).tolist():
+            self._problem(i, "", self.names[i], f"Off at {end[i]:g} is before on at {begin[i]:g}.")
+        if to_the_end.any():
+            rows = say.count(int(to_the_end.sum()), "row")
+            self.notes.append(f"{rows} without going off count until the last minute the file has of that day.")
+        return np.where(np.isnan(minutes) & said, end - begin, minutes)
+
     def _told_apart(self, rows: list[Row]) -> list[Row]:
         """Two rows of one athlete and day: by their times, by what the sessions are called, else it is asked."""
         by_day: dict[tuple[str, date], list[Row]] = defaultdict(list)
@@ -325,7 +351,7 @@ class _Reading:
                     if len(several) > 1 and len({row.label.casefold() for row in several}) < len(several)]  # fmt: skip
         if not doubtful:
             return [self._begun_by_label(row) for row in rows]
-        answer = self.spec.answer("twice")
+        answer = "sum" if self._rotates() else self.spec.answer("twice")
         if not answer:
             one = doubtful[0][0]
             said = (f"{say.count(len(doubtful), 'time')} somebody has two rows or more of one day without times, as "
