@@ -74,8 +74,9 @@ def begin(staff: Visitor) -> str:
     """The squad's session of today in one part, begun now."""
     field = staff.ask("GET", f"{SQUAD}/field?day={TODAY}")
     session = field["session"]["id"]
-    part = {"name": "Open play", "begins": 0, "minutes": 60, "weight": 3}
-    staff.ask("PUT", f"{SQUAD}/sessions/{session}/segments", {"version": None, "segments": [part]})
+    version = staff.ask("GET", f"{SQUAD}/sessions/{session}")["version"]
+    part = {"name": "Open play", "minutes": 60, "weight": 3}
+    staff.ask("PUT", f"{SQUAD}/sessions/{session}/parts", {"version": version, "parts": [part]})
     event = {"id": new_ulid(), "kind": "begin", "part": 0, "at": staff.now().isoformat()}
     staff.ask("POST", f"{SQUAD}/sessions/{session}/field", {"events": [event]})
     return session

@@ -6,6 +6,7 @@ import pytest
 
 from tests.squad import noon
 from uvren.core.field import FieldKind, fold
+from uvren.services.day.spells import spells_of
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.field import ending
 from uvren.services.field.noting import (
@@ -14,7 +15,6 @@ from uvren.services.field.noting import (
     event_of,
     note,
     set_spell,
-    spells_of,
     take_back,
     withdraw_spell,
 )

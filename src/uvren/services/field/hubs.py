@@ -118,8 +118,8 @@ def receive_here(
     """
     if athlete not in {one.athlete_id for one in queries.squad.members(db, squad.id, session.day)}:
         raise Invalid("Whoever wears this strap is not in the squad on this day.", field="athlete_id")
-    if not session.starts_at - BEFORE <= now and session.id not in queries.field.begun_of(db, [session.id]):
-        raise Invalid("This session has not begun.", field="session_id")
+    if not session.starts_at - BEFORE <= now <= session.starts_at + AFTER and not _runs(db, session, now):
+        raise Invalid("This session does not run now: begin it in Field.", field="session_id")
     for piece in pieces:
         if why := _wrong_samples(piece, now):
             raise Invalid(why, field="at")

@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.core.field import Event, Field, FieldKind, SpellRule, fold
+from uvren.core.field import Event, Field, FieldKind, fold
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -130,14 +130,6 @@ def withdraw_spell(db: DbSession, squad: Squad, name: str, *, stamp: Stamp) -> N
         raise NotFound("There is no such spell in this squad.")
     found.withdrawn_at = stamp.now
     db.flush()
-
-
-def spells_of(limits: Sequence[SpellLimit], athlete: int) -> dict[str, SpellRule]:
-    """What holds for somebody, by what is counted: the own spell before everybody's."""
-    mine = sorted(
-        (one for one in limits if one.athlete_id in (None, athlete)), key=lambda one: one.athlete_id is not None
-    )
-    return {one.what: SpellRule(one.most, one.break_minutes * 60) for one in mine}
 
 
 def state_of(events: Sequence[FieldEvent]) -> Field:

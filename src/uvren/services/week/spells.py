@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.field import SpellRule, most_in, split
 from uvren.core.units import CountedWork
 from uvren.services.day.desk import SquadDesk, open_desks
-from uvren.services.field.noting import spells_of
+from uvren.services.day.spells import spells_of
 from uvren.store import queries
 from uvren.store.models import Session, SpellLimit, Squad
 

@@ -16,10 +16,11 @@ from uvren.core.day.standing import SHARE_OF_PLAN
 from uvren.services.club.permissions import Action
 from uvren.services.day.dates import local_day
 from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.day.spells import spells_of
 from uvren.services.errors import NotFound
 from uvren.services.field import ending, noting
 from uvren.services.field.live import all_sent
-from uvren.services.field.owing import read_owed
+from uvren.services.field.owing import owes, read_owed
 from uvren.services.morning import Lane, read_morning
 from uvren.services.morning.sheet import GROUPS, Line, read_sheet
 from uvren.services.session.entries import EntryChange, record_entries
@@ -100,7 +101,7 @@ def _rows(squad: Squad, session: Session, limits: Sequence[SpellLimit]) -> list[
     lanes = {one.athlete_id: one for one in morning.lanes}
     planned = {one.athlete_id: one.planned_minutes for one in queries.session.entries_of(context.db(), [session.id])}
     reasons = context.person().may(Action.READ_REASONS, squad.id)
-    to_call = [line.athlete_id for line in sheet.lines if line.open]
+    to_call = [line.athlete_id for line in sheet.lines if line.open and owes(lanes[line.athlete_id].standing)]
     owed = read_owed(context.db(), squad, session.day, today, to_call)
     out = []
     for line in sheet.lines:
@@ -116,7 +117,7 @@ def _rows(squad: Squad, session: Session, limits: Sequence[SpellLimit]) -> list[
                 "minimum_minutes": min(SHARE_OF_PLAN[CallKind.MINIMUM] * whole, plan),
                 "spells": [
                     {"what": what, "most": rule.most, "seconds": rule.seconds}
-                    for what, rule in noting.spells_of(limits, line.athlete_id).items()
+                    for what, rule in spells_of(limits, line.athlete_id).items()
                 ],
                 "to_call": _why(line, lane, reasons) if line.open else "",
                 "owed": owed.get(line.athlete_id, ""),
