@@ -6,12 +6,14 @@ import pytest
 
 from tests.squad import limit, noon
 from uvren.services.field import noting
+from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
 from uvren.services.session.work import WorkChange, record_work
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.squad.limits import set_limit
 from uvren.services.stamp import Stamp
 from uvren.services.week.spells import read_spells
-from uvren.store.models import SessionKind, Source
+from uvren.store.models import Availability, SessionKind, Source
 
 
 @pytest.fixture
@@ -73,6 +75,15 @@ def test_what_is_under_a_spell_or_not_counted_is_nothing_to_say(db, squad, throw
     spell(db, squad, stamp, squad.athletes[0], 30, 10)
     # Of something that no unit counts there is nothing to tell.
     noting.set_spell(db, squad.squad, noting.NewSpell(None, "jump", 1, 10), squad.today, stamp=stamp)
+    assert read_spells(db, squad.squad, squad.today, squad.today) == []
+
+
+def test_whoever_is_restricted_is_offered_no_count(db, squad, throws, stamp):
+    a = squad.athletes[0]
+    spell(db, squad, stamp, a, 12, 10)
+    assert read_spells(db, squad.squad, squad.today, squad.today)
+    wanted = NewRestriction(a, Availability.LIMITED, "no full throws", "", squad.today, None)
+    clinical.restrict(db, squad.squad, wanted, stamp=stamp, today=squad.today)
     assert read_spells(db, squad.squad, squad.today, squad.today) == []
 
 

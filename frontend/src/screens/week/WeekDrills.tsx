@@ -27,7 +27,7 @@ function Opened({ place, week }: { place: Place; week: Week }) {
   const coming = week.days.flatMap(({ day, sessions }) =>
     sessions.filter((one) => !one.done && one.kind !== "match").map((one) => ({ ...one, on: day })),
   );
-  const [chosen, setChosen] = useState(coming[0]?.id ?? "");
+  const [chosen, setChosen] = useState((coming.find((one) => one.kind !== "gym") ?? coming[0])?.id ?? "");
   const at = coming.find((one) => one.id === chosen);
   const put = usePut(slug);
   if (!data) return <p className="quiet">Looking at what was done …</p>;
@@ -47,6 +47,7 @@ function Opened({ place, week }: { place: Place; week: Week }) {
       <DrillList
         drills={data.drills}
         match={data.match}
+        headed={false}
         {...(place.may("plan") && at && { onPut: (drill: Drill) => put(at.id, drill) })}
       />
     </>

@@ -9,10 +9,13 @@ from datetime import date
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.day import Why
 from uvren.core.field import SpellRule, most_in, split
 from uvren.core.units import CountedWork
 from uvren.services.day.desk import SquadDesk, open_desks
 from uvren.services.day.spells import spells_of
+from uvren.services.day.standing import PLANNED
+from uvren.services.week.reading import DAYS
 from uvren.store import queries
 from uvren.store.models import Session, SpellLimit, Squad
 
@@ -42,6 +45,7 @@ def read_spells(db: DbSession, squad: Squad, first: date, today: date) -> list[S
         if isinstance(form, CountedWork):
             weights = {one.code: (one.name, one.weight) for one in form.classes}
             out += _of(db, squad, desk, limits, weights)
+    out = [one for one in out if (one.day - first).days < DAYS]
     return sorted(out, key=lambda one: (one.day, one.fits, one.name))
 
 
@@ -54,7 +58,11 @@ def _of(
     rules: dict[int, dict[str, SpellRule]] = defaultdict(dict)
     out = []
     for i in np.flatnonzero(load > 0):
-        member, session = desk.members[int(plan.row[i])], sessions[plan.session[i]]
+        row, column = int(plan.row[i]), int(plan.column[i])
+        if plan.stands.get((row, column), PLANNED).why in (Why.CLINICIAN, Why.RETURN):
+            # What of it they may do stands in words: no count of it is offered.
+            continue
+        member, session = desk.members[row], sessions[plan.session[i]]
         mine = rules.setdefault(member.athlete_id, spells_of(limits, member.athlete_id))
         minutes = float(plan.minutes[i] * plan.share[i])
         for what, rule in mine.items():

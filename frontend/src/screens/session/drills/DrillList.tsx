@@ -12,18 +12,24 @@ interface Props {
   match?: Drill["running"];
   /** What is done with a drill, where something can be. */
   onPut?: (drill: Drill) => void;
+  /** Under a heading of its own. */
+  headed?: boolean;
 }
 
 /** The squad's drills by their name, those most like the game first; each opens to what is known of it. */
-export function DrillList({ drills, here = [], match = null, onPut }: Props) {
+export function DrillList({ drills, here = [], match = null, onPut, headed = true }: Props) {
   const [wanted, setWanted] = useState("");
   const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
   const found = drills.filter((one) => words.every((word) => one.name.toLowerCase().includes(word)));
   return (
     <section className="drill-list">
-      <h2>
-        Drills <span>a minute of each, most like the game first</span>
-      </h2>
+      {headed ? (
+        <h2>
+          Drills <span>a minute of each, most like the game first</span>
+        </h2>
+      ) : (
+        <p className="quiet">A minute of each, most like the game first.</p>
+      )}
       {drills.length > 5 && (
         <input
           type="search"
