@@ -16,6 +16,9 @@ def test_a_usual_week_is_the_median_of_the_own_weeks_before_this_one():
     # Somebody who has trained in three of eight weeks has no usual one.
     load[1, [0, 7, 14]] = 100
     np.testing.assert_allclose(usual_week(load, 62), [450, np.nan])
+    # In four of them is enough: half of the weeks had 100, half nothing.
+    load[1, 21] = 100
+    assert usual_week(load, 62)[1] == 50
 
 
 def test_what_is_left_of_a_third_is_owed_and_never_less_than_nothing():

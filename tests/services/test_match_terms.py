@@ -11,6 +11,8 @@ from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.field.noting import NewEvent, note
 from uvren.services.morning.calls import NewCall, make_call
 from uvren.services.morning.sheet import read_sheet
+from uvren.services.return_ import clinical
+from uvren.services.return_.clinical import NewRestriction
 from uvren.services.session import planning
 from uvren.services.session.demands import read_match_terms
 from uvren.services.session.drills import Count, Library, read_library
@@ -21,7 +23,7 @@ from uvren.services.session.recordings import keep
 from uvren.services.session.sheet import sentences_of
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.stamp import Stamp
-from uvren.store.models import FieldKind, Recording, RecordingKind, SessionKind
+from uvren.store.models import Availability, FieldKind, Recording, RecordingKind, SessionKind
 from uvren.store.types import new_ulid
 
 GAME, SLOW = (6, 16), (30, 20)
@@ -128,6 +130,16 @@ def test_whoever_is_called_less_is_told_so_in_match_terms(db, squad, matches, st
     line = next(one for one in read_sheet(db, squad.squad, today, today).lines if one.athlete_id == a)
     # Three tenths of 60 min at 5, of a match of 480.
     assert line.how.replace("\u00a0", " ").endswith("about 20 % of a match")
+    # What is left of today's session is so in match terms too.
+    row = row_of(read_match_terms(db, squad.squad, squad.on(today).id, today), a)
+    assert (row.minutes, row.shares[0].percent) == (pytest.approx(18), pytest.approx(18.75))
+    # What a clinician allows is told in minutes alone: it is no call.
+    b = squad.athletes[1]
+    half = NewRestriction(b, Availability.LIMITED, "easy only", "", today, None, minutes_share=0.5)
+    clinical.restrict(db, squad.squad, half, stamp=stamp, today=today)
+    assert (
+        "match" not in next(one for one in read_sheet(db, squad.squad, today, today).lines if one.athlete_id == b).how
+    )
 
 
 def test_a_part_to_come_is_told_as_the_like_was_done(db, squad, matches, ran, in_parts, stamp):
