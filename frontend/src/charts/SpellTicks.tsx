@@ -15,7 +15,12 @@ const WIDTH = 240;
 export function SpellTicks({ count, most, left }: Props) {
   if (left !== null)
     return (
-      <svg viewBox={`0 0 ${WIDTH} 14`} className="spell-ticks" aria-hidden="true">
+      <svg
+        viewBox={`0 0 ${WIDTH} 14`}
+        className="spell-ticks"
+        preserveAspectRatio="xMinYMid"
+        aria-hidden="true"
+      >
         <rect
           x="0.5"
           y="0.5"
@@ -32,7 +37,12 @@ export function SpellTicks({ count, most, left }: Props) {
   if (most === null) return null;
   const step = (WIDTH - 4) / most;
   return (
-    <svg viewBox={`0 0 ${WIDTH} 14`} className="spell-ticks" aria-hidden="true">
+    <svg
+      viewBox={`0 0 ${WIDTH} 14`}
+      className="spell-ticks"
+      preserveAspectRatio="xMinYMid"
+      aria-hidden="true"
+    >
       {Array.from({ length: most }, (_, i) => i).map((i) => (
         <rect
           key={i}

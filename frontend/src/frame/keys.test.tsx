@@ -1,40 +1,26 @@
 // @vitest-environment jsdom
 
-import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import type { ReactNode } from "react";
+import { expect, it, vi } from "vitest";
+import { box, show as draw } from "../testing";
 import { type KeyMap, useKeys } from "./keys";
 
-let root: Root;
-let box: HTMLElement;
-
-beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-});
-
-afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
-});
-
-function show(map: KeyMap, children?: ReactNode) {
+async function show(map: KeyMap, children?: ReactNode) {
   const Screen = () => {
     useKeys(map);
     return children;
   };
-  act(() => root.render(<Screen />));
+  await draw(<Screen />);
 }
 
 function press(key: string, on: EventTarget = document.body, more: KeyboardEventInit = {}) {
   on.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true, ...more }));
 }
 
-it("answers single keys and two in a row", () => {
+it("answers single keys and two in a row", async () => {
   const next = vi.fn();
   const go = vi.fn();
-  show({ j: next, "g m": go });
+  await show({ j: next, "g m": go });
   press("j");
   press("g");
   press("m");
@@ -43,18 +29,18 @@ it("answers single keys and two in a row", () => {
   expect(go).toHaveBeenCalledTimes(1);
 });
 
-it("takes a letter that a keyboard writes with AltGr for that letter", () => {
+it("takes a letter that a keyboard writes with AltGr for that letter", async () => {
   const back = vi.fn();
-  show({ "[": back });
+  await show({ "[": back });
   press("[", document.body, { modifierAltGraph: true, altKey: true, ctrlKey: true });
   expect(back).toHaveBeenCalledTimes(1);
   press("[", document.body, { altKey: true, ctrlKey: true });
   expect(back).toHaveBeenCalledTimes(1);
 });
 
-it("rests while something is typed, in a dialog, and with a control key held", () => {
+it("rests while something is typed, in a dialog, and with a control key held", async () => {
   const next = vi.fn();
-  show(
+  await show(
     { j: next },
     <>
       <input />

@@ -3,34 +3,22 @@
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { afterEach, expect, it, vi } from "vitest";
+import { box, show as draw } from "../testing";
 import { system } from "../theme/system";
 import { Guard, screen } from "./screen";
 
 const queries = new QueryClient();
-let root: Root;
-let box: HTMLElement;
-
-beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-});
 
 afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
   vi.restoreAllMocks();
 });
 
 const show = (children: ReactNode) =>
-  act(async () =>
-    root.render(
-      <QueryClientProvider client={queries}>
-        <ChakraProvider value={system}>{children}</ChakraProvider>
-      </QueryClientProvider>,
-    ),
+  draw(
+    <QueryClientProvider client={queries}>
+      <ChakraProvider value={system}>{children}</ChakraProvider>
+    </QueryClientProvider>,
   );
 const Desk = ({ day }: { day: string }) => <p>The desk of {day}</p>;
 

@@ -2,12 +2,10 @@
 
 import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { act } from "react";
-import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { box, show } from "../testing";
 import { ToastPlace, useToast } from "./toast";
 
-let root: Root;
-let box: HTMLElement;
 let say: ReturnType<typeof useToast>;
 let answer: (seen: string) => void;
 
@@ -19,23 +17,16 @@ function Desk() {
 
 beforeEach(async () => {
   vi.useFakeTimers();
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-  await act(async () =>
-    root.render(
-      <QueryClientProvider client={new QueryClient()}>
-        <ToastPlace>
-          <Desk />
-        </ToastPlace>
-      </QueryClientProvider>,
-    ),
+  await show(
+    <QueryClientProvider client={new QueryClient()}>
+      <ToastPlace>
+        <Desk />
+      </ToastPlace>
+    </QueryClientProvider>,
   );
 });
 
 afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
   vi.useRealTimers();
 });
 

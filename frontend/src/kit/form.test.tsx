@@ -3,9 +3,9 @@
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act } from "react";
-import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { beforeEach, expect, it, vi } from "vitest";
 import { Problem } from "../api/client";
+import { box, show, text } from "../testing";
 import { system } from "../theme/system";
 import { AreaField, ChoiceField, Form, TextField, useSending } from "./form";
 
@@ -15,8 +15,6 @@ interface Typed {
   why: string;
 }
 
-let root: Root;
-let box: HTMLElement;
 const send = vi.fn<(typed: Typed, seen: number | string | null) => Promise<string>>();
 const saved = vi.fn();
 const left = vi.fn();
@@ -49,7 +47,6 @@ function Example() {
 }
 
 const find = <Found extends Element>(selector: string) => box.querySelector<Found>(selector) as Found;
-const text = () => box.textContent ?? "";
 
 async function type(name: string, value: string) {
   const field = find<HTMLInputElement>(`[name=${name}]`);
@@ -66,26 +63,16 @@ const press = () =>
   });
 
 beforeEach(async () => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
   vi.stubGlobal("matchMedia", () => ({ matches: false, addListener() {}, removeListener() {} }));
   vi.clearAllMocks();
   send.mockResolvedValue("kept");
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-  await act(async () =>
-    root.render(
-      <QueryClientProvider client={new QueryClient()}>
-        <ChakraProvider value={system}>
-          <Example />
-        </ChakraProvider>
-      </QueryClientProvider>,
-    ),
+  await show(
+    <QueryClientProvider client={new QueryClient()}>
+      <ChakraProvider value={system}>
+        <Example />
+      </ChakraProvider>
+    </QueryClientProvider>,
   );
-});
-
-afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
 });
 
 it("says what is wrong once it was tried, goes there, and sends nothing", async () => {

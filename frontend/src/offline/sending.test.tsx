@@ -1,9 +1,9 @@
 // @vitest-environment jsdom
 
 import { act } from "react";
-import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Problem } from "../api/client";
+import { box, show as draw } from "../testing";
 import type { Waiting } from "./entries";
 import { claim, dismiss, enqueue, flush, isWaiting, useOutbox, useSending } from "./outbox";
 
@@ -33,8 +33,6 @@ vi.mock("../api/client", async (original) => ({
   },
 }));
 
-let root: Root;
-let box: HTMLElement;
 const arrived: string[] = [];
 const onDone = (item: Waiting) => void arrived.push(item.key);
 
@@ -49,7 +47,7 @@ function Desk({ user }: { user: number }) {
   );
 }
 
-const show = (user: number) => act(async () => root.render(<Desk user={user} />));
+const show = (user: number) => draw(<Desk user={user} />);
 const lines = () => [...box.querySelectorAll("li")].map((line) => line.textContent);
 const rating = (key: string, body: Record<string, unknown> = { effort: 5 }) =>
   act(() =>
@@ -60,17 +58,12 @@ const refuse = (status: number, detail: string) => () => {
 };
 
 beforeEach(async () => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
   kept.length = sent.length = arrived.length = 0;
   answers = {};
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
   await show(7);
 });
 
 afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
   vi.useRealTimers();
 });
 

@@ -64,14 +64,24 @@ function Together({ rows, minutes }: { rows: Row[]; minutes: number }) {
   return (
     <div className="field-row">
       <p>
-        {short.length === 0
-          ? "all have room"
-          : `no room for all of it: ${short.map((row) => row.name).join(", ")}`}
+        {said(rows, known, short)}
         {least && <small>{least.name} the least</small>}
       </p>
       <RoomMinutes room={least ? roomIn(least, minutes) : null} plan={minutes} most={minutes} />
     </div>
   );
+}
+
+/** Of the whole group in one sentence: who has no room for all of it, and of whom no room is known. */
+function said(rows: Row[], known: Row[], short: Row[]): string {
+  const unknown = rows.filter((row) => !known.includes(row));
+  if (unknown.length === rows.length) return "room is not known yet: too little history";
+  const who = short.map((row) => row.name).join(", ");
+  const room =
+    short.length === 0 ? (unknown.length === 0 ? "all have room" : "room") : `no room for all of it: ${who}`;
+  return unknown.length === 0
+    ? room
+    : `${room}; not known yet of ${unknown.map((row) => row.name).join(", ")}`;
 }
 
 interface OneProps {

@@ -52,7 +52,11 @@ export function SpellForm({ field, onSet, onClose }: Props) {
       <button type="button" onClick={onClose}>
         Cancel
       </button>
-      {wrong && <p role="alert">{wrong}</p>}
+      {wrong && (
+        <p role="alert" className="field-error">
+          {wrong}
+        </p>
+      )}
     </form>
   );
 }

@@ -1,12 +1,12 @@
 // @vitest-environment jsdom
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
+import { act } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Field, FieldEvent, FieldEventBody } from "../../api/client";
 import type { Place } from "../../frame/place";
+import { box, button, press, putInto, show } from "../../testing";
 import { CallNow } from "./CallNow";
 import { Counting } from "./Counting";
 import { fold } from "./fold";
@@ -27,40 +27,17 @@ vi.mock("../../offline/outbox", () => ({
 }));
 vi.mock("./Spells", () => ({ Spells: () => null }));
 
-let root: Root;
-let box: HTMLElement;
 const note = vi.fn();
 
 beforeEach(() => {
   vi.useFakeTimers();
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
   note.mockClear();
   kept.length = 0;
 });
 
 afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
   vi.useRealTimers();
 });
-
-const show = (children: ReactNode) => act(async () => root.render(children));
-const button = (name: string, nth = 0) =>
-  [...box.querySelectorAll("button")].filter((one) =>
-    (one.getAttribute("aria-label") ?? one.textContent ?? "").includes(name),
-  )[nth] as HTMLButtonElement;
-const press = (name: string, nth = 0) => act(async () => button(name, nth).click());
-const choose = (label: string, value: string) =>
-  act(async () => {
-    const field = box.querySelector(`[aria-label="${label}"]`) as HTMLSelectElement | HTMLInputElement;
-    const kind = field instanceof HTMLSelectElement ? HTMLSelectElement : HTMLInputElement;
-    Object.getOwnPropertyDescriptor(kind.prototype, "value")?.set?.call(field, value);
-    field.dispatchEvent(
-      new Event(field instanceof HTMLSelectElement ? "change" : "input", { bubbles: true }),
-    );
-  });
 
 const row = (athlete_id: number, name: string, more: Partial<Field["rows"][number]> = {}) => ({
   athlete_id,
@@ -191,7 +168,7 @@ it("keeps passes apart from throws", async () => {
   await show(<Counting place={mayAll} field={of} events={events} note={note} now={1} />);
   // Nobody has thrown yet; nine passes begin no break.
   expect(box.textContent).not.toContain("break in");
-  await choose("What is counted", "pass");
+  await putInto("What is counted", "pass");
   expect(box.textContent).toContain("9 in all");
 });
 
@@ -265,16 +242,32 @@ it("offers who is to be asked first no minutes, names who has no room for all of
   expect(line("B")?.textContent).toContain("has left");
 });
 
+it("does not say that there is room where none is known", async () => {
+  const group = (...rooms: (number | null)[]) => {
+    const rows = rooms.map((room_minutes, i) => row(i, "ABC"[i] ?? "", { room_minutes }));
+    return show(<Groups field={field({ rows })} stands={at([])} note={note} now={0} />);
+  };
+  const said = () => box.querySelector(".field-row p")?.firstChild?.textContent;
+  await group(null, null);
+  expect(said()).toBe("room is not known yet: too little history");
+  await group(80, null);
+  expect(said()).toBe("room; not known yet of B");
+  await group(80, 20, null);
+  expect(said()).toBe("no room for all of it: B; not known yet of C");
+  await group(80, 80);
+  expect(said()).toBe("all have room");
+});
+
 it("sends on who takes a place and off who leaves it", async () => {
   const of = field({ session: { ...field().session, kind: "match" }, rows: [row(1, "A"), row(2, "B")] });
   const on = [event("a", "on", 0, { athlete_id: 1, words: "keeper" })];
   await show(<OnField field={of} stands={at(on)} note={note} now={90} />);
   expect(box.textContent).toContain("A 1:30");
-  await choose("Who is on: keeper", "2");
+  await putInto("Who is on: keeper", "2");
   expect(note).toHaveBeenLastCalledWith("on", "B is on: keeper.", { athlete: 2, words: "keeper" });
-  await choose("Who is on: keeper", "");
+  await putInto("Who is on: keeper", "");
   expect(note).toHaveBeenLastCalledWith("off", "A is off.", { athlete: 1 });
-  await choose("A place on the field", "pivot");
+  await putInto("A place on the field", "pivot");
   await press("Add a place");
   expect(box.querySelector('[aria-label="Who is on: pivot"]')).not.toBeNull();
 });
@@ -283,7 +276,7 @@ it("notes ready words about somebody, and takes a note back", async () => {
   const takeBack = vi.fn();
   const events = [event("n", "note", 0, { words: "wind", athlete_id: 2 })];
   await show(<QuickWords field={field()} events={events} note={note} takeBack={takeBack} />);
-  await choose("About whom", "1");
+  await putInto("About whom", "1");
   await press("looks tired");
   expect(note).toHaveBeenLastCalledWith("note", "Noted.", { athlete: 1, words: "looks tired" });
   await press("Note");

@@ -1,11 +1,11 @@
 // @vitest-environment jsdom
 
-import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
+import { act } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Live, LiveLane } from "../../api/client";
 import { Ribbon } from "../../charts/Ribbon";
 import type { Place } from "../../frame/place";
+import { box, press, show } from "../../testing";
 import { Grown } from "./Grown";
 import { LiveParts } from "./LiveParts";
 import { LiveSide } from "./LiveSide";
@@ -14,29 +14,16 @@ import { useLive } from "./useLive";
 
 vi.mock("./Hubs", () => ({ Hubs: () => null }));
 
-let root: Root;
-let box: HTMLElement;
 const note = vi.fn();
 
 beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
   note.mockClear();
 });
 
 afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
   vi.unstubAllGlobals();
   vi.useRealTimers();
 });
-
-const show = (children: ReactNode) => act(async () => root.render(children));
-const press = (name: string) =>
-  act(async () =>
-    [...box.querySelectorAll("button")].find((one) => one.textContent?.includes(name))?.click(),
-  );
 
 const lane = (name: string, more: Partial<LiveLane> = {}): LiveLane => ({
   athlete_id: name.charCodeAt(0),

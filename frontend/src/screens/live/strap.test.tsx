@@ -1,10 +1,10 @@
 // @vitest-environment jsdom
 
 import { act } from "react";
-import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Live } from "../../api/client";
 import type { Place } from "../../frame/place";
+import { box, show as draw, press } from "../../testing";
 import { OwnStrap } from "./OwnStrap";
 import { beats } from "./strap";
 
@@ -21,8 +21,6 @@ vi.mock("../../api/client", () => ({
   Problem: class extends Error {},
 }));
 
-let root: Root;
-let box: HTMLElement;
 let measured: EventTarget & { value?: DataView; startNotifications?: () => Promise<unknown> };
 let device: EventTarget & { name?: string; gatt?: object };
 const disconnect = vi.fn();
@@ -31,7 +29,6 @@ const bytes = (...values: number[]) => new DataView(new Uint8Array(values).buffe
 
 beforeEach(() => {
   vi.useFakeTimers();
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
   sent.length = 0;
   answer.fails = false;
   measured = Object.assign(new EventTarget(), { startNotifications: async () => {} });
@@ -45,24 +42,16 @@ beforeEach(() => {
     },
   });
   Object.assign(navigator, { bluetooth: { requestDevice: async () => device } });
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
 });
 
 afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
   vi.useRealTimers();
   Reflect.deleteProperty(navigator, "bluetooth");
 });
 
 const place = { squad: { slug: "x" } } as unknown as Place;
 const live = { session: { id: "s" }, lanes: [{ athlete_id: 7, name: "A. Orrin" }] } as unknown as Live;
-const show = () => act(async () => root.render(<OwnStrap place={place} live={live} />));
-const press = (name: string) =>
-  act(async () =>
-    [...box.querySelectorAll("button")].find((one) => one.textContent?.includes(name))?.click(),
-  );
+const show = () => draw(<OwnStrap place={place} live={live} />);
 const tell = (...values: number[]) =>
   act(async () => {
     measured.value = bytes(...values);

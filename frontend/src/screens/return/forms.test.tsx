@@ -3,10 +3,10 @@
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import { Problem, type ReturnWhole } from "../../api/client";
 import type { Place } from "../../frame/place";
+import { box, show as draw, put, putInto, submit, text } from "../../testing";
 import { system } from "../../theme/system";
 import { BeginReturn } from "./BeginReturn";
 import { ChangeReturn } from "./ChangeReturn";
@@ -54,8 +54,6 @@ vi.mock("../../api/client", async (original) => ({
   ask: (answer: unknown) => answer,
 }));
 
-let root: Root;
-let box: HTMLElement;
 const set = vi.fn();
 
 const place = (address: Record<string, string>, ...may: string[]) =>
@@ -68,51 +66,26 @@ const place = (address: Record<string, string>, ...may: string[]) =>
   }) as unknown as Place;
 
 beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
   for (const list of [sent, answers, told]) list.length = 0;
   set.mockClear();
-  box = document.createElement("div");
-  document.body.append(box);
-  root = createRoot(box);
 });
 
 afterEach(async () => {
-  await act(async () => root.unmount());
-  box.remove();
   vi.unstubAllGlobals();
 });
 
 async function show(what: ReactNode) {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  await act(async () =>
-    root.render(
-      <ChakraProvider value={system}>
-        <QueryClientProvider client={queries}>{what}</QueryClientProvider>
-      </ChakraProvider>,
-    ),
+  await draw(
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={queries}>{what}</QueryClientProvider>
+    </ChakraProvider>,
   );
   await act(async () => {});
 }
 
-const text = () => box.textContent ?? "";
 const named = <Found extends HTMLElement>(name: string) =>
   box.querySelector<Found>(`[name="${name}"]`) as Found;
-const submit = () =>
-  act(async () => {
-    box.querySelector("form")?.dispatchEvent(new Event("submit", { bubbles: true, cancelable: true }));
-  });
-
-async function put(field: HTMLInputElement | HTMLSelectElement, value: string) {
-  const write = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), "value")?.set;
-  const event = field instanceof HTMLSelectElement ? "change" : "input";
-  await act(async () => {
-    write?.call(field, value);
-    field.dispatchEvent(new Event(event, { bubbles: true }));
-  });
-}
-
-const choose = (label: string, value: string) =>
-  put(box.querySelector(`select[aria-label="${label}"]`) as HTMLSelectElement, value);
 
 it("asks for what is missing before anything is sent, and keeps what was typed", async () => {
   await show(<BeginReturn place={place({}, "plan_returns")} />);
@@ -130,10 +103,10 @@ it("offers an injury to clinicians alone, and lays nothing out for what is refer
   await show(<BeginReturn key="clinician" place={place({}, "plan_returns", "edit_clinical")} />);
   expect(box.querySelectorAll('select[aria-label="Back from"] option')).toHaveLength(4);
   expect(text()).not.toContain("Nothing is laid out for this");
-  await choose("Stages", "head");
+  await putInto("Stages", "head");
   expect(text()).toContain("Nothing is laid out for this: refer.");
   expect(box.querySelector('select[aria-label="Side"]')).toBeNull();
-  await choose("Where", "shoulder");
+  await putInto("Where", "shoulder");
   expect(box.querySelector('select[aria-label="Side"]')).not.toBeNull();
 });
 

@@ -3,11 +3,11 @@
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { ReturnRow, Returns, ReturnWhole } from "../../api/client";
 import type { Place } from "../../frame/place";
+import { box, show as draw } from "../../testing";
 import { system } from "../../theme/system";
 import { GiveOut } from "./GiveOut";
 import { ReturnList } from "./ReturnList";
@@ -35,8 +35,6 @@ vi.mock("../../api/client", async (original) => ({
   ask: (answer: unknown) => answer,
 }));
 
-let root: Root;
-let box: HTMLElement;
 const set = vi.fn();
 const place = (...may: string[]) =>
   ({
@@ -121,29 +119,21 @@ const whole = {
 } as unknown as ReturnWhole;
 
 beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
   sent.length = 0;
   set.mockClear();
-  box = document.createElement("div");
-  document.body.append(box);
-  root = createRoot(box);
 });
 
 afterEach(async () => {
-  await act(async () => root.unmount());
-  box.remove();
   vi.unstubAllGlobals();
 });
 
 async function show(what: ReactNode) {
-  await act(async () =>
-    root.render(
-      <ChakraProvider value={system}>
-        <QueryClientProvider client={new QueryClient()}>
-          <MemoryRouter>{what}</MemoryRouter>
-        </QueryClientProvider>
-      </ChakraProvider>,
-    ),
+  await draw(
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={new QueryClient()}>
+        <MemoryRouter>{what}</MemoryRouter>
+      </QueryClientProvider>
+    </ChakraProvider>,
   );
 }
 

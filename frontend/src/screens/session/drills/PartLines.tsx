@@ -4,12 +4,15 @@ import { type Line, moved, WEIGHTS, wrongWith } from "./partsPlan";
 
 interface Props {
   lines: Line[];
-  /** What is wrong is said once it was tried to save. */
+  /** Once it was tried to save, what is wrong is said. */
   said: boolean;
   /** Drills that a name may be of. */
   names: Drill[];
   onChange: (lines: Line[]) => void;
 }
+
+/** Where it is drawn for the first time, one may type. */
+const caret = (field: HTMLInputElement | null) => field?.focus();
 
 /** The parts in their order, each with name, minutes and weight. */
 export function PartLines({ lines, said, names, onChange }: Props) {
@@ -43,7 +46,8 @@ export function PartLines({ lines, said, names, onChange }: Props) {
                 <td>
                   <input
                     aria-label={`Name of ${of}`}
-                    aria-invalid={Boolean(wrong)}
+                    aria-invalid={wrong?.at === "name"}
+                    ref={line.key.startsWith("typed") ? caret : undefined}
                     list={list}
                     maxLength={120}
                     value={line.name}
@@ -51,13 +55,14 @@ export function PartLines({ lines, said, names, onChange }: Props) {
                   />
                   {wrong && (
                     <span role="alert" className="field-error">
-                      {wrong}
+                      {wrong.said}
                     </span>
                   )}
                 </td>
                 <td className="number">
                   <input
                     aria-label={`Minutes of ${of}`}
+                    aria-invalid={wrong?.at === "minutes"}
                     inputMode="decimal"
                     value={line.minutes}
                     onChange={(event) => change(i, { minutes: event.target.value })}

@@ -32,7 +32,7 @@ export function PartsPlan({ place, grid }: { place: Place; grid: Grid }) {
         drills={drills.data.drills}
         match={drills.data.match}
         here={lines.map((line) => line.name)}
-        onPut={(drill) => add(withDrill(lines, drill, `new ${made}`))}
+        onPut={(drill) => add(withDrill(lines, drill, `put ${made}`))}
       />
     ) : (
       <p className="quiet">
@@ -54,7 +54,7 @@ export function PartsPlan({ place, grid }: { place: Place; grid: Grid }) {
           <button
             type="button"
             className="text-button"
-            onClick={() => add([...lines, { key: `new ${made}`, name: "", minutes: "", weight: "2" }])}
+            onClick={() => add([...lines, { key: `typed ${made}`, name: "", minutes: "", weight: "2" }])}
           >
             Add a part
           </button>{" "}

@@ -1,39 +1,14 @@
 // @vitest-environment jsdom
 
-import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { act } from "react";
+import { expect, it, vi } from "vitest";
 import type { Drill } from "../../../api/client";
+import { box, button, putInto, show } from "../../../testing";
 import { DrillList } from "./DrillList";
 import { told } from "./DrillRow";
 import { PartLines } from "./PartLines";
 import { linesOf, moved, partsOf, sumSaid, withDrill, wrongWith } from "./partsPlan";
 
-let root: Root;
-let box: HTMLElement;
-
-beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-});
-
-afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
-});
-
-const show = (children: ReactNode) => act(async () => root.render(children));
-const button = (name: string) =>
-  [...box.querySelectorAll("button")].find((one) =>
-    (one.getAttribute("aria-label") ?? one.textContent ?? "").includes(name),
-  ) as HTMLButtonElement;
-const type = (label: string, text: string) =>
-  act(async () => {
-    const field = box.querySelector(`input[aria-label="${label}"]`) as HTMLInputElement;
-    Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(field, text);
-    field.dispatchEvent(new Event("input", { bubbles: true }));
-  });
 const lines = () => [...box.querySelectorAll("tbody th")].map((one) => one.textContent);
 
 const drill = (name: string, more: Partial<Drill> = {}): Drill => ({
@@ -56,9 +31,9 @@ it("finds a drill by its words, shows those of the session, and says where there
   await show(<DrillList drills={names.map((name) => drill(name))} here={["Open play"]} />);
   expect(lines()).toEqual(names);
   expect(box.querySelector("tbody b")?.textContent).toBe("Open play");
-  await type("Find a drill", " AGAINST three");
+  await putInto("Find a drill", " AGAINST three");
   expect(lines()).toEqual(["Three against three"]);
-  await type("Find a drill", "swim");
+  await putInto("Find a drill", "swim");
   expect(box.textContent).toContain("No drill is called so.");
 });
 
@@ -119,10 +94,16 @@ it("says what is wrong with a part", () => {
   const with_ = (more: object) => [...parts, { key: "n", name: "End", minutes: "5", weight: "1", ...more }];
   expect(wrongWith(with_({}), 2)).toBeNull();
   expect(wrongWith(with_({ minutes: "7,5" }), 2)).toBeNull();
-  expect(wrongWith(with_({ name: " " }), 2)).toBe("A part has a name.");
-  expect(wrongWith(with_({ name: "waves " }), 2)).toBe("Two parts of a session have two names.");
+  expect(wrongWith(with_({ name: " " }), 2)).toEqual({ at: "name", said: "A part has a name." });
+  expect(wrongWith(with_({ name: "waves " }), 2)).toEqual({
+    at: "name",
+    said: "Two parts of a session have two names.",
+  });
   for (const minutes of ["", "x", "0", "601"])
-    expect(wrongWith(with_({ minutes }), 2)).toBe("More than 0 and at most 600 minutes.");
+    expect(wrongWith(with_({ minutes }), 2)).toEqual({
+      at: "minutes",
+      said: "More than 0 and at most 600 minutes.",
+    });
 });
 
 it("puts a drill in with what it has as a rule, once more under another name", () => {
@@ -137,10 +118,24 @@ it("fills in the usual minutes of a drill that is named, and takes a part out", 
   const empty = [{ key: "n", name: "", minutes: "", weight: "2" }];
   await show(<PartLines lines={empty} said names={[drill("Waves")]} onChange={change} />);
   expect(box.textContent).toContain("A part has a name.");
-  await type("Name of part 1", "Waves");
+  await putInto("Name of part 1", "Waves");
   expect(change).toHaveBeenLastCalledWith([{ key: "n", name: "Waves", minutes: "20", weight: "3" }]);
   await act(async () => button("Take part 1 out").click());
   expect(change).toHaveBeenLastCalledWith([]);
   await show(<PartLines lines={[]} said={false} names={[]} onChange={change} />);
   expect(box.textContent).toBe("This session has no parts yet.");
+});
+
+it("gives the caret to a part that is added by hand, and marks the field that is wrong", async () => {
+  const lines = [
+    ...parts.slice(0, 1),
+    { key: "typed 0", name: "", minutes: "", weight: "2" },
+    { key: "put 1", name: "Waves", minutes: "0", weight: "3" },
+  ];
+  await show(<PartLines lines={lines} said names={[]} onChange={vi.fn()} />);
+  expect(document.activeElement?.getAttribute("aria-label")).toBe("Name of part 2");
+  const wrong = [...box.querySelectorAll('[aria-invalid="true"]')].map((one) =>
+    one.getAttribute("aria-label"),
+  );
+  expect(wrong).toEqual(["Name of part 2", "Minutes of Waves"]);
 });

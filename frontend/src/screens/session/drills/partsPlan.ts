@@ -3,6 +3,7 @@ import { typedNumber } from "../../../kit/fields";
 
 /** A part as it is typed. */
 export interface Line {
+  /** Its own; one added by hand begins with ``typed`` and gets the caret. */
   key: string;
   name: string;
   minutes: string;
@@ -32,16 +33,18 @@ export const partsOf = (lines: Line[]) =>
     weight: Number(line.weight),
   }));
 
-/** What is wrong with a line, or nothing. */
-export function wrongWith(lines: Line[], i: number): string | null {
+/** What is wrong with a line, and with which of its fields; or nothing. */
+export function wrongWith(lines: Line[], i: number): { at: "name" | "minutes"; said: string } | null {
   const line = lines[i];
   if (!line) return null;
   const name = line.name.trim().toLowerCase();
-  if (!name) return "A part has a name.";
+  if (!name) return { at: "name", said: "A part has a name." };
   if (lines.slice(0, i).some((one) => one.name.trim().toLowerCase() === name))
-    return "Two parts of a session have two names.";
+    return { at: "name", said: "Two parts of a session have two names." };
   const minutes = typedNumber(line.minutes);
-  return minutes > 0 && minutes <= 600 ? null : "More than 0 and at most 600 minutes.";
+  return minutes > 0 && minutes <= 600
+    ? null
+    : { at: "minutes", said: "More than 0 and at most 600 minutes." };
 }
 
 export function withDrill(lines: Line[], drill: Drill, key: string): Line[] {

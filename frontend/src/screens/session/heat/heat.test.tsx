@@ -1,26 +1,12 @@
 // @vitest-environment jsdom
 
 import { act } from "react";
-import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { expect, it, vi } from "vitest";
 import type { Heat } from "../../../api/client";
 import type { Place } from "../../../frame/place";
+import { box, show } from "../../../testing";
 import { HeatTable } from "./HeatTable";
 import { type Cell, orderOf, pressed, shownBy, sorted, step, zSaid } from "./heat";
-
-let root: Root;
-let box: HTMLElement;
-
-beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-});
-
-afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
-});
 
 const cell = (amount: number | null, percent: number | null, z: number | null, estimated = false): Cell => ({
   amount,
@@ -88,7 +74,7 @@ it("tells steps and signs", () => {
 it("shows everybody, who was not in it, and what is an estimate or not known", async () => {
   const set = vi.fn();
   const place = { get: () => "session.main", set } as unknown as Place;
-  await act(async () => root.render(<HeatTable place={place} heat={heat} by="percent" />));
+  await show(<HeatTable place={place} heat={heat} by="percent" />);
   const lines = [...box.querySelectorAll("tbody tr")].map((one) => one.textContent);
   expect(lines).toEqual([
     "C wing≈88+2.470500028+3.0",

@@ -1,28 +1,13 @@
 // @vitest-environment jsdom
 
-import { act, type ReactNode } from "react";
-import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { act } from "react";
+import { expect, it } from "vitest";
 import type { GameLike, MatchTerms } from "../../../api/client";
+import { box, show } from "../../../testing";
 import { GameShape } from "./GameShape";
 import { TermsTable } from "./TermsTable";
 import { WhatAMatchIs } from "./WhatAMatchIs";
 
-let root: Root;
-let box: HTMLElement;
-
-beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  box = document.body.appendChild(document.createElement("div"));
-  root = createRoot(box);
-});
-
-afterEach(() => {
-  act(() => root.unmount());
-  box.remove();
-});
-
-const show = (children: ReactNode) => act(async () => root.render(children));
 const lines = () => [...box.querySelectorAll("tbody tr")].map((one) => one.querySelector("th")?.textContent);
 
 const share = (percent: number | null, more: Partial<MatchTerms["rows"][number]["shares"][number]> = {}) => ({
