@@ -18,11 +18,19 @@ quietly() {
   rm -f "$log"
 }
 
-# system_packages NAME=FILE_OR_COMMAND ...: installs the Debian packages whose command is not there.
+# there COMMAND_OR_LIBRARY: whether a command can be run, or a library (its name ends in .so and a number) be loaded.
+there() {
+  case $1 in
+    *.so.*) PATH="$PATH:/usr/sbin:/sbin" ldconfig -p | grep -qF "$1 " ;;
+    *) PATH="$PATH:/usr/sbin" command -v "$1" >/dev/null 2>&1 ;;
+  esac
+}
+
+# system_packages NAME=COMMAND_OR_LIBRARY ...: installs the Debian packages whose command or library is not there.
 system_packages() {
   local pair missing=()
   for pair in "$@"; do
-    PATH="$PATH:/usr/sbin" command -v "${pair#*=}" >/dev/null 2>&1 || missing+=("${pair%%=*}")
+    there "${pair#*=}" || missing+=("${pair%%=*}")
   done
   python3 -c 'import ensurepip, venv' >/dev/null 2>&1 || missing+=(python3-venv)
   [ ${#missing[@]} -gt 0 ] || return 0
@@ -83,4 +91,9 @@ free=$(df -Pm . | awk 'NR==2 {print $4}')
 [ "${free:-0}" -ge 1500 ] || [ -e frontend/dist/.ready ] ||
   fail "the disk has ${free} MB free here; setting up needs 1500 MB."
 
-RUN_PACKAGES=(mariadb-server=mariadbd mariadb-client=mariadb libmariadb-dev=mariadb_config pkg-config=pkg-config gcc=gcc)
+RUN_PACKAGES=(
+  mariadb-server=mariadbd mariadb-client=mariadb libmariadb-dev=mariadb_config pkg-config=pkg-config gcc=gcc
+  # What sheets are laid out with.
+  libpango-1.0-0=libpango-1.0.so.0 libpangoft2-1.0-0=libpangoft2-1.0.so.0
+  libharfbuzz-subset0=libharfbuzz-subset.so.0
+)

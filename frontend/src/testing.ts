@@ -33,7 +33,7 @@ export const button = (name: string, nth = 0) =>
 export const press = (name: string, nth = 0) => act(async () => button(name, nth)?.click());
 
 /** Put a value into a field, as a person would. */
-export async function put(field: HTMLInputElement | HTMLSelectElement, value: string) {
+export async function put(field: HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement, value: string) {
   const write = Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), "value")?.set;
   const event = field instanceof HTMLSelectElement ? "change" : "input";
   await act(async () => {

@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
+from pypdf import PdfReader
 from sqlalchemy import select
 
 from uvren.core.body import Pain, Side, Site
@@ -80,6 +81,31 @@ def test_a_stage_is_judged_measured_given_the_word_and_moved_and_every_look_foll
 
     undo.click()
     expect(panel(clinician).get_by_role("heading", level=2)).to_have_text("Stage 3 of 5")
+
+
+def test_a_summary_for_another_clinic_is_made_once_the_athlete_has_agreed(clinician, coach):
+    clinician.goto(RETURN)
+    plan_of(clinician, HURT)
+    panel(clinician).get_by_role("button", name="Summary for another clinic").click()
+    panel(clinician).get_by_label("For", exact=True).fill("Clinic at Harn")
+    panel(clinician).get_by_role("button", name="Make the PDF").click()
+    expect(panel(clinician)).to_contain_text("Say how and when the athlete agreed.")
+    assert Axe().run(clinician).response["violations"] == []
+    panel(clinician).get_by_label("How and when the athlete agreed").fill("on paper, 11 March")
+    with clinician.expect_download() as made:
+        panel(clinician).get_by_role("button", name="Make the PDF").click()
+    assert made.value.suggested_filename == "way-back-2026-03-12.pdf"
+    text = " ".join(page.extract_text() for page in PdfReader(made.value.path()).pages)
+    assert "Way back: D. Elsilith" in text
+    assert "Clinic at Harn" in text
+    clinician.get_by_text("What happened so far").click()
+    said = "summary given: to Clinic at Harn; consent: on paper, 11 March"
+    expect(clinician.get_by_text(said)).to_be_visible()
+    # No coach is offered one, by the address neither.
+    coach.goto(f"{RETURN}&begin=summary")
+    plan_of(coach, HURT)
+    expect(coach.get_by_role("button", name="Summary for another clinic")).to_have_count(0)
+    expect(coach.get_by_role("button", name="Make the PDF")).to_have_count(0)
 
 
 @pytest.fixture

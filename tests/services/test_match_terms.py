@@ -20,7 +20,7 @@ from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.gamelike import read_game_like
 from uvren.services.session.pattern import plan_parts, put_pattern
 from uvren.services.session.recordings import keep
-from uvren.services.session.sheet import sentences_of
+from uvren.services.session.sheet import as_paper, sentences_of
 from uvren.services.squad.channels import Draft, save_channel
 from uvren.services.stamp import Stamp
 from uvren.store.models import Availability, FieldKind, Recording, RecordingKind, SessionKind
@@ -268,6 +268,26 @@ def test_the_part_least_like_the_game_is_the_one_to_change_and_goes_into_the_nex
     assert later.segments[1].name == "Open play, 8 s on, 20 s off"
     put_pattern(db, squad.squad, later.id, "Open play", None, stamp=stamp)
     assert later.segments[1].name == "Open play"
+
+
+def test_the_session_sheet_has_the_sentences_and_what_they_rest_on(db, squad, matches, in_parts):
+    yesterday, later = in_parts
+    terms = read_match_terms(db, squad.squad, yesterday.id, squad.today)
+    paper = as_paper(squad.squad, terms, read_game_like(db, squad.squad, yesterday.id))
+    assert paper.title == f"{yesterday.title}, in match terms"
+    assert paper.sections[0].sentences == sentences_of(terms, read_game_like(db, squad.squad, yesterday.id))
+    tables = {one.head: one for one in paper.sections[1:]}
+    assert set(tables) == {"By position", "By part", "Person by person", "What a match is (5 matches)"}
+    for one in tables.values():
+        assert {len(row) for row in one.rows} == {len(one.columns)}
+        assert len(one.columns) - 1 in one.numbers
+        assert 0 not in one.numbers
+    assert [row[0] for row in tables["Person by person"].rows] == [one.name for one in terms.rows]
+    assert [row[0] for row in tables["By part"].rows] == [one.name for one in terms.parts]
+    assert "±" in tables["What a match is (5 matches)"].rows[0][2]
+    # One that is planned says so.
+    planned = read_match_terms(db, squad.squad, later.id, squad.today)
+    assert as_paper(squad.squad, planned, None).title == f"{later.title}, planned, in match terms"
 
 
 def test_parts_are_planned_one_after_the_other_and_what_was_done_in_parts_stays(db, squad, in_parts, stamp):

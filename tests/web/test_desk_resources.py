@@ -1,8 +1,10 @@
 """The resources beside the lanes: sheet, settings, views, rest trials, several calls, the athlete."""
 
+import io
 from datetime import timedelta
 
 import pytest
+from pypdf import PdfReader
 
 from tests.conftest import NOW, TODAY
 from uvren.core.notices import KINDS
@@ -26,6 +28,18 @@ def test_the_sheet_is_given_out_in_versions_that_say_what_changed(staff, coach, 
     assert "ill" not in read["text"].split()
     groups = {group["code"]: [line["name"] for line in group["lines"]] for group in read["groups"]}
     assert (groups["out"], groups["full"]) == (["A"], ["B", "C", "D"])
+
+
+def test_the_sheet_on_paper_says_what_the_screen_says_and_no_reason(staff, coach, squad, base):
+    staff.write("POST", f"{base}/sheet", {"day": str(TODAY)})
+    staff.write("POST", f"{base}/calls", body(squad))
+    answer = coach.get(f"{base}/sheet.pdf?day={TODAY}")
+    assert (answer.status_code, answer.mimetype) == (200, "application/pdf")
+    text = " ".join(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.data)).pages).split())
+    for said in ("Sheet for the coach", "Version 1, S. Taff.", "Changed since version 1", "A: not available, was full",
+                 "Full (3)", "Not available (1)"):  # fmt: skip
+        assert said in text, said
+    assert "ill" not in text.split()
 
 
 def test_calls_for_several_are_all_or_none(staff, db, squad, base):

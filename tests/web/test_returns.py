@@ -1,10 +1,13 @@
 """Return over the wire: who does what, what is noted, and what stands at its field."""
 
+import io
 from datetime import timedelta
 
 import pytest
+from pypdf import PdfReader
 
 from tests.conftest import TODAY
+from tests.returning import plain
 from tests.squad import noon
 from uvren.core.returns import TEMPLATES
 from uvren.services.session.planning import NewSession, plan_sessions
@@ -180,3 +183,43 @@ def test_cases_are_counted_by_exposure_for_clinicians_alone(db, squad, sign_in_a
     # Days on which nothing began, and nobody was in anything.
     nothing = clinician.get(f"{base}/cases?day={TODAY - timedelta(days=100)}&days=28").json
     assert (nothing["rows"], nothing["injuries"]["rate"]) == ([], None)
+
+
+@pytest.fixture
+def summary():
+    return {"day": str(TODAY), "to": "Clinic at Harn, Dr. Q. Velt", "consent": "on paper, 11 March"}
+
+
+def test_a_summary_for_another_clinic_says_where_it_stands_and_by_whose_leave(db, clinician, base, plan, summary):
+    clinician.write("POST", f"{base}/{plan}/measured", {"criterion": "range", "value": 165, "other": 170})
+    answer = clinician.write("POST", f"{base}/{plan}/summary", summary)
+    assert (answer.status_code, answer.mimetype) == (200, "application/pdf")
+    text = plain(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.data)).pages))
+    for said in ("right shoulder", "for Clinic at Harn", "on paper, 11 March (noted by Dr. P. Ellune", "Stage 1 of 5",
+                 "Range", "165 against 170", "usual week"):  # fmt: skip
+        assert said in " ".join(text.split()), said
+    assert [one.details["step"] for one in db.query(Audit).filter_by(action="return_changed").order_by(Audit.id)][
+        -1
+    ] == "given"
+
+
+@pytest.mark.parametrize("field", ["to", "consent"])
+def test_without_a_name_or_the_athletes_leave_nothing_is_given_out(clinician, base, plan, summary, field):
+    refused = clinician.write("POST", f"{base}/{plan}/summary", summary | {field: "  "})
+    assert (refused.status_code, refused.json["errors"][0]["field"]) == (422, field)
+    assert len(whole(clinician, base, plan)["events"]) == 1
+
+
+def test_that_a_summary_was_given_is_for_clinicians_and_stays(sign_in_as, clinician, base, plan, summary):
+    clinician.write("POST", f"{base}/{plan}/word", {})
+    assert clinician.write("POST", f"{base}/{plan}/summary", summary).status_code == 200
+    events = [one["said"] for one in whole(clinician, base, plan)["events"]]
+    assert events[:2] == [
+        "summary given: to Clinic at Harn, Dr. Q. Velt; consent: on paper, 11 March", "a clinician’s word"
+    ]  # fmt: skip
+    coach = sign_in_as(Role.COACH)
+    assert [one["said"] for one in whole(coach, base, plan)["events"]] == ["plan begun"]
+    assert coach.write("POST", f"{base}/{plan}/summary", summary).status_code == 403
+    # What is taken back is the word before it.
+    assert clinician.write("POST", f"{base}/{plan}/take-back").status_code == 200
+    assert [one["said"][:13] for one in whole(clinician, base, plan)["events"]] == ["summary given", "plan begun"]

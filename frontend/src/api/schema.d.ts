@@ -1904,6 +1904,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/return/{plan_id}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A plan as PDF for another clinic, with the athlete's consent noted */
+        post: operations["giveSummary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/return/{plan_id}/take-back": {
         parameters: {
             query?: never;
@@ -2213,6 +2230,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/{session_id}/match-terms.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The session sheet in match terms as PDF */
+        get: operations["matchTermsAsPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}/parts": {
         parameters: {
             query?: never;
@@ -2414,6 +2448,23 @@ export interface paths {
         put?: never;
         /** Give the sheet out as a version of its own */
         post: operations["makeSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet for the coach as PDF */
+        get: operations["sheetAsPdf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -11258,6 +11309,21 @@ export interface components {
             /** Value */
             value: number[];
         };
+        /**
+         * SummaryIn
+         * @description A summary for another clinic: for whom, and how and when the athlete agreed to it.
+         */
+        SummaryIn: {
+            /** Consent */
+            consent: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** To */
+            to: string;
+        };
         /** TakeAfterIn */
         TakeAfterIn: {
             /** Sessions */
@@ -16232,6 +16298,42 @@ export interface operations {
             };
         };
     };
+    giveSummary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SummaryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
     takeBackReturnStep: {
         parameters: {
             query?: never;
@@ -16882,6 +16984,29 @@ export interface operations {
             };
         };
     };
+    matchTermsAsPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
     planParts: {
         parameters: {
             query?: never;
@@ -17341,6 +17466,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    sheetAsPdf: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Validation error */

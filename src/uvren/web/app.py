@@ -134,6 +134,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         SESSION_COOKIE_SECURE=os.environ.get("UVREN_HTTPS") == "1",
         SESSION_REFRESH_EACH_REQUEST=False,
         PERMANENT_SESSION_LIFETIME=accounts_service.ATHLETE_STAYS,
+        SCREENS=DIST,
         UVREN_ADDRESS=os.environ.get("UVREN_ADDRESS") or "http://127.0.0.1/",
         WTF_CSRF_HEADERS=["X-CSRF-Token"],
         WTF_CSRF_TIME_LIMIT=None,

@@ -61,6 +61,14 @@ export default function SheetScreen({ place }: { place: Place }) {
             <button type="button" className="text-button" onClick={() => window.print()}>
               Print
             </button>
+            <a
+              className="text-button"
+              href={`/api/squads/${slug}/sheet.pdf?day=${place.day}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              PDF
+            </a>
             {place.may("make_calls") && (data.version === 0 || data.changes.length > 0) && (
               <Button size="sm" loading={make.isPending} onClick={() => make.mutate()}>
                 {data.version === 0 ? "Give it out" : `Give out version ${data.version + 1}`}

@@ -15,6 +15,7 @@ import { ReturnPlan } from "./ReturnPlan";
 import { beside, chosenOf, isComing } from "./returnStates";
 import { SquadBreak } from "./SquadBreak";
 import { StagePanel } from "./StagePanel";
+import { Summary } from "./Summary";
 import "./return.css";
 
 /** Who comes back: where they stand, whether it fits, what they may do today, what moves them on. */
@@ -96,6 +97,8 @@ function Desk({ place, returns, reading }: { place: Place; returns: Returns; rea
           <CaseLog place={place} />
         ) : begin === "sheet" ? (
           <GiveOut place={place} returns={returns} />
+        ) : begin === "summary" && whole.data && place.may("edit_clinical") ? (
+          <Summary key={whole.data.row.plan_id} place={place} whole={whole.data} />
         ) : (
           chosen && whole.data && <StagePanel key={whole.data.row.plan_id} place={place} whole={whole.data} />
         )}

@@ -40,6 +40,13 @@ export function StagePanel({ place, whole }: { place: Place; whole: ReturnWhole 
           One stage back is proposed by {stage.back_if.join("; ")}. A clinician confirms.
         </p>
       )}
+      {place.may("edit_clinical") && (
+        <p>
+          <button type="button" className="text-button" onClick={() => place.set({ begin: "summary" })}>
+            Summary for another clinic
+          </button>
+        </p>
+      )}
     </>
   );
 }

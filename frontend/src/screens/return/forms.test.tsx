@@ -11,6 +11,7 @@ import { system } from "../../theme/system";
 import { BeginReturn } from "./BeginReturn";
 import { ChangeReturn } from "./ChangeReturn";
 import { SquadBreak } from "./SquadBreak";
+import { Summary } from "./Summary";
 
 interface Asked {
   params: { path: Record<string, string> };
@@ -103,6 +104,8 @@ it("offers an injury to clinicians alone, and lays nothing out for what is refer
   await show(<BeginReturn key="clinician" place={place({}, "plan_returns", "edit_clinical")} />);
   expect(box.querySelectorAll('select[aria-label="Back from"] option')).toHaveLength(4);
   expect(text()).not.toContain("Nothing is laid out for this");
+  // The templates have to arrive first.
+  await act(async () => vi.waitFor(() => expect(box.querySelector('option[value="head"]')).not.toBeNull()));
   await putInto("Stages", "head");
   expect(text()).toContain("Nothing is laid out for this: refer.");
   expect(box.querySelector('select[aria-label="Side"]')).toBeNull();
@@ -195,4 +198,31 @@ it("opens by itself where a plan waits for a usual week", async () => {
   const waits = { ...whole, row: { ...whole.row, state: "waits" as const } };
   await show(<ChangeReturn key="waits" place={place({}, "plan_returns")} whole={waits} />);
   expect(box.querySelector("details")?.open).toBe(true);
+});
+
+it("gives a summary out only for somebody and with the athlete's leave, and hands on the file", async () => {
+  const pressed = vi.spyOn(HTMLAnchorElement.prototype, "click").mockImplementation(() => {});
+  const made = vi.fn(() => "blob:x");
+  Object.assign(URL, { createObjectURL: made, revokeObjectURL: vi.fn() });
+  await show(<Summary place={place({}, "edit_clinical")} whole={whole} />);
+  await submit();
+  expect(text()).toContain("Say who it is for.");
+  expect(text()).toContain("Say how and when the athlete agreed.");
+  expect(sent).toEqual([]);
+  await put(named<HTMLInputElement>("to"), "Clinic at Harn");
+  await put(named<HTMLInputElement>("consent"), "on paper, today");
+  const pdf = new Blob(["%PDF"]);
+  answers.push(new Problem(0, "The server does not answer. What you typed is kept here."), pdf);
+  await submit();
+  expect(text()).toContain("The server does not answer.");
+  expect(named<HTMLInputElement>("to").value).toBe("Clinic at Harn");
+  expect(pressed).not.toHaveBeenCalled();
+  await submit();
+  expect(sent.at(-1)).toEqual({
+    path: "/api/squads/north/return/A/summary",
+    body: { day: "2026-03-12", to: "Clinic at Harn", consent: "on paper, today" },
+  });
+  expect(made).toHaveBeenCalledWith(pdf);
+  expect(pressed).toHaveBeenCalledOnce();
+  expect(set).toHaveBeenLastCalledWith({ begin: null });
 });

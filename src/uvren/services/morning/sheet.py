@@ -13,6 +13,7 @@ from uvren.core import words as say
 from uvren.core.audience import LEAST
 from uvren.core.day import Standing, Stands, Why
 from uvren.core.demands import Reference
+from uvren.files.paper import Paper, Section
 from uvren.services.club import audit
 from uvren.services.day.matches import main_measure
 from uvren.services.morning import Lane, read_morning
@@ -164,3 +165,32 @@ def as_text(squad: Squad, sheet: Sheet) -> str:
             continue
         lines += [f"- {line.name}{f': {line.how}' if line.how else ''}" for line in group]
     return "\n".join(lines)
+
+
+FOOT = (
+    "Supports the coach’s and the staff’s judgement; what a clinician has said always stands. It is no diagnosis and "
+    "predicts no injury."
+)
+
+
+def as_paper(squad: Squad, sheet: Sheet) -> Paper:
+    """The sheet to be printed: the day, what has changed since the last version, and everybody by group."""
+    made = sheet.made
+    stands = f"Version {made.version}, {made.maker.name}." if made and made.maker else "Not given out yet."
+    first = Section(sentences=[" · ".join(sheet.sessions) or "No session is planned.", stands])
+    groups = []
+    for code, name in GROUPS.items():
+        rows = [
+            [f"{line.number or ''}", line.name, line.position, ", ".join(filter(None, (line.how, _open(line))))]
+            for line in sheet.lines
+            if line.group == code
+        ]
+        if rows:
+            groups.append(Section(f"{name} ({len(rows)})", columns=[""] * 4, rows=rows, widths=(6, 24, 14, 56)))
+    changed = [Section(f"Changed since version {made.version}", points=sheet.changes)] if made and sheet.changes else []
+    return Paper("Sheet for the coach", f"{squad.name}, {say.day(sheet.day)} {sheet.day.year}",
+                 [first, *changed, *groups], FOOT)  # fmt: skip
+
+
+def _open(line: Line) -> str:
+    return "call open" if line.open else ""

@@ -269,6 +269,13 @@ def measure(db: DbSession, squad: Squad, name: str, criterion: str, value: float
     return plan
 
 
+def note_given(db: DbSession, squad: Squad, name: str, words: str, by: By) -> None:
+    """Note that a summary of a plan went to another clinic. Does not commit. Raises NotAllowed or NotFound."""
+    plan = find(db, squad, name)
+    _clinician(by, "A summary is given out by a clinician.")
+    _note(db, plan, ReturnStep.GIVEN, by, stage=plan.stage, words=words)
+
+
 @dataclass(frozen=True)
 class Changed:
     """What is to change of a plan; ``shares`` are steps in per cent, None for those of the school."""
@@ -382,7 +389,8 @@ def take_back(db: DbSession, squad: Squad, name: str, by: By) -> None:
     """
     plan = find(db, squad, name)
     events = queries.return_.return_events(db, [plan.id])
-    last = events[-1]
+    # What has been given out is out.
+    last = [one for one in events if one.step is not ReturnStep.GIVEN][-1]
     if last.step in (ReturnStep.DATE, ReturnStep.STEPS):
         raise Invalid("There is nothing to take back.")
     if last.said_by != by.stamp.by or last.day != by.today:
@@ -393,7 +401,8 @@ def take_back(db: DbSession, squad: Squad, name: str, by: By) -> None:
     last.withdrawn_at = by.stamp.now
     if last.step is ReturnStep.ENDED:
         plan.ended_on = None
-    stage = [one for one in events[:-1] if one.step in (ReturnStep.BEGUN, ReturnStep.STAGE)][-1]
+    before = events[: events.index(last)]
+    stage = [one for one in before if one.step in (ReturnStep.BEGUN, ReturnStep.STAGE)][-1]
     plan.stage, plan.stage_since = stage.stage, stage.day
     plan.version += 1
     audit.note(db, "return_taken_back", f"return_plan:{plan.id}", stamp=by.stamp, squad_id=plan.squad_id,

@@ -374,12 +374,12 @@ def _event_said(
     step: ReturnStep, stage: int, measured: str, value: float | None, other: float | None, words: str, clinical: bool
 ) -> str:
     """What happened; why, and what was measured, is for clinicians."""
-    if step in (ReturnStep.WORD, ReturnStep.MEASURED, ReturnStep.KEPT) and not clinical:
+    if step in (ReturnStep.WORD, ReturnStep.MEASURED, ReturnStep.KEPT, ReturnStep.GIVEN) and not clinical:
         return ""
     what: Mapping[ReturnStep, str] = {
         ReturnStep.BEGUN: "plan begun", ReturnStep.STAGE: f"stage {stage}", ReturnStep.KEPT: "the stage is kept",
         ReturnStep.WORD: "a clinician’s word", ReturnStep.STEPS: "other steps", ReturnStep.DATE: "other date",
-        ReturnStep.ENDED: "plan ended",
+        ReturnStep.ENDED: "plan ended", ReturnStep.GIVEN: "summary given",
         ReturnStep.MEASURED: f"{measured}: {value or 0:g} against {other or 0:g}",
     }  # fmt: skip
     return f"{what[step]}: {words}" if words and clinical else what[step]

@@ -112,7 +112,9 @@ class Mechanism(StrEnum):
 
 
 class ReturnStep(StrEnum):
-    """What happened on the way back. ``KEPT`` says that a stage stays although something spoke for one back."""
+    """What happened on the way back. ``KEPT`` says that a stage stays although something spoke for one back, ``GIVEN``
+    that a summary went to another clinic.
+    """
 
     BEGUN = "begun"
     STAGE = "stage"
@@ -122,6 +124,7 @@ class ReturnStep(StrEnum):
     STEPS = "steps"
     DATE = "date"
     ENDED = "ended"
+    GIVEN = "given"
 
 
 class AnchorKind(StrEnum):

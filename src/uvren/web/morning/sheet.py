@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
+from flask import Response
 
 from uvren.services.club.permissions import Action
 from uvren.services.morning import sheet
@@ -12,6 +13,7 @@ from uvren.store.models import Squad
 from uvren.web import context
 from uvren.web.answers import until_changed
 from uvren.web.morning import sheet_schemas as schemas
+from uvren.web.papers import pdf
 from uvren.web.schemas import DayQuery
 
 blueprint = APIBlueprint("sheet", __name__, url_prefix="/api/squads/<slug>")
@@ -43,6 +45,15 @@ def read_sheet(slug: str, query_data: DayQuery) -> dict[str, Any]:
     squad = context.squad(slug)
     found = sheet.read_sheet(context.db(), squad, context.sane(query_data.day), context.today(squad))
     return sheet_out(found, squad)
+
+
+@blueprint.get("/sheet.pdf")
+@blueprint.input(DayQuery, location="query")
+@blueprint.doc(operation_id="sheetAsPdf", summary="The sheet for the coach as PDF")
+def print_sheet(slug: str, query_data: DayQuery) -> Response:
+    squad = context.squad(slug)
+    found = sheet.read_sheet(context.db(), squad, context.sane(query_data.day), context.today(squad))
+    return pdf(sheet.as_paper(squad, found), f"{squad.slug}-sheet-{found.day}")
 
 
 @blueprint.post("/sheet")

@@ -13,7 +13,7 @@ from uvren.core.returns import TEMPLATES
 from uvren.files.writing import MEDIA_TYPES, TableFormat
 from uvren.services.club.permissions import Action
 from uvren.services.errors import NotFound
-from uvren.services.return_ import cases, giving, plans, reading, whole
+from uvren.services.return_ import cases, giving, plans, reading, summary, whole
 from uvren.services.return_.cases import Cases
 from uvren.services.return_.plans import By, Changed, NewPlan, SquadBreak
 from uvren.services.return_.reading import Returns
@@ -22,6 +22,7 @@ from uvren.services.week import saving
 from uvren.store.models import Squad
 from uvren.web import context
 from uvren.web.answers import looked_at, until_changed
+from uvren.web.papers import pdf
 from uvren.web.return_ import returns_schemas as schemas
 from uvren.web.schemas import DayQuery, DoneOut
 
@@ -189,6 +190,16 @@ def measured(slug: str, plan_id: str, json_data: schemas.MeasuredIn) -> dict[str
     squad = context.squad(slug, Action.EDIT_CLINICAL)
     plans.measure(context.db(), squad, plan_id, json_data.criterion, json_data.value, json_data.other, _by(squad))
     return {"done": True}
+
+
+@blueprint.post("/<plan_id>/summary")
+@blueprint.input(schemas.SummaryIn)
+@blueprint.doc(operation_id="giveSummary", summary="A plan as PDF for another clinic, with the athlete's consent noted")
+def give_summary(slug: str, plan_id: str, json_data: schemas.SummaryIn) -> Response:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    db, by, given = context.db(), _by(squad), json_data
+    paper = summary.give_summary(db, squad, plan_id, context.sane(given.day), given.to, given.consent, by)
+    return pdf(paper, f"way-back-{given.day}")
 
 
 @blueprint.put("/<plan_id>")

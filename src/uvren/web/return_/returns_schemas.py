@@ -111,6 +111,14 @@ class MeasuredIn(In):
     other: Number
 
 
+class SummaryIn(In):
+    """A summary for another clinic: for whom, and how and when the athlete agreed to it."""
+
+    day: date
+    to: Annotated[str, Field(max_length=160)]
+    consent: Annotated[str, Field(max_length=240)]
+
+
 class ReturnChangeIn(SaidIn):
     """Another date, or other steps, in per cent; without ``shares`` those of the school."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
+from flask import Response
 
 from uvren.core.demands import SPEED
 from uvren.services.club.permissions import Action
@@ -14,10 +15,11 @@ from uvren.services.session.gamelike import BINS, LENGTHS, RESTS, GameLike, read
 from uvren.services.session.heat import Heat, read_heat
 from uvren.services.session.pattern import plan_parts, put_pattern
 from uvren.services.session.planning import NewSegment
-from uvren.services.session.sheet import sentences_of
+from uvren.services.session.sheet import as_paper, sentences_of
 from uvren.store.models import Session
 from uvren.web import context
 from uvren.web.answers import until_changed
+from uvren.web.papers import pdf
 from uvren.web.schemas import DayQuery, DoneOut
 from uvren.web.session import demands_schemas as schemas
 
@@ -40,6 +42,15 @@ def read(slug: str, session_id: str) -> dict[str, Any]:
         "sentences": sentences_of(terms, game),
         "game": None if game is None else _game(game),
     }
+
+
+@blueprint.get("/sessions/<session_id>/match-terms.pdf")
+@blueprint.doc(operation_id="matchTermsAsPdf", summary="The session sheet in match terms as PDF")
+def print_terms(slug: str, session_id: str) -> Response:
+    squad = context.squad(slug, Action.READ_SQUAD)
+    terms = read_match_terms(context.db(), squad, session_id, context.today(squad))
+    game = read_game_like(context.db(), squad, session_id)
+    return pdf(as_paper(squad, terms, game), f"{squad.slug}-match-terms-{terms.session.day}")
 
 
 @blueprint.get("/drills")

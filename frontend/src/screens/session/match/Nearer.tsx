@@ -33,7 +33,7 @@ export function Nearer({ place, terms }: { place: Place; terms: MatchTerms }) {
           )}
         </section>
       )}
-      <CoachSheet terms={terms} />
+      <CoachSheet slug={place.squad.slug} terms={terms} />
       {game && game.drills.length > 0 && (
         <DrillList drills={game.drills} here={terms.parts.map((part) => part.name)} />
       )}
@@ -107,7 +107,7 @@ function PutIt({ place, one, next }: PutItProps) {
 }
 
 /** What the coach hears, to be printed or taken along as text. */
-function CoachSheet({ terms }: { terms: MatchTerms }) {
+function CoachSheet({ slug, terms }: { slug: string; terms: MatchTerms }) {
   const toast = useToast();
   const copy = () =>
     navigator.clipboard
@@ -126,7 +126,15 @@ function CoachSheet({ terms }: { terms: MatchTerms }) {
         </button>{" "}
         <button type="button" className="text-button" onClick={() => window.print()}>
           Print
-        </button>
+        </button>{" "}
+        <a
+          className="text-button"
+          href={`/api/squads/${slug}/sessions/${terms.session_id}/match-terms.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          PDF
+        </a>
       </div>
     </section>
   );
