@@ -18,6 +18,7 @@ from uvren.services.field.noting import (
     take_back,
     withdraw_spell,
 )
+from uvren.services.field.places import Places, read_places
 from uvren.services.session import planning
 from uvren.services.stamp import Stamp
 from uvren.store import queries
@@ -173,6 +174,42 @@ def test_in_a_match_minutes_are_those_on_the_field(db, squad, session, say):
     say("stop", 60)
     found = ending.ran(db, squad.squad, session.id)
     assert found.minutes == {a: 40.0, b: 20.0}
+
+
+def test_a_match_goes_by_the_places_of_the_one_before(db, squad):
+    days = [squad.today - timedelta(days=i) for i in (21, 14, 7, 0)]
+    matches = planning.plan_sessions(
+        db, squad.squad, [planning.NewSession(noon(day), SessionKind.MATCH, "Match", 60, 8) for day in days]
+    )
+    first, second, third, today = matches
+    a, b, c = squad.athletes[:3]
+
+    def on(session, *who):
+        events = [NewEvent(new_ulid(), FieldKind.ON, session.starts_at + timedelta(minutes=i), one, words=place)
+                  for i, (one, place) in enumerate(who)]  # fmt: skip
+        note(db, squad.squad, session.id, events, stamp=Stamp(squad.staff.id, session.starts_at + timedelta(hours=2)))
+        return events
+
+    assert read_places(db, squad.squad, first) == Places([], None)
+    on(first, (a, "centre"), (b, "wing"))
+    on(second, (a, "keeper"), (b, "pivot"), (c, "keeper"))
+    assert read_places(db, squad.squad, second) == Places(["centre", "wing"], 2)
+    # Nobody was noted in the third: the second is the last that tells. Who took a place over is not beside its holder.
+    assert read_places(db, squad.squad, today) == Places(["keeper", "pivot"], 2)
+    (late,) = on(third, (a, "back"))
+    assert read_places(db, squad.squad, today) == Places(["back"], 1)
+    take_back(db, squad.squad, third.id, late.id, stamp=Stamp(squad.staff.id, noon(squad.today)))
+    assert read_places(db, squad.squad, today).names == ["keeper", "pivot"]
+
+
+def test_only_a_match_has_places(db, squad, session, say):
+    (match,) = planning.plan_sessions(
+        db, squad.squad, [planning.NewSession(session.starts_at - timedelta(days=7), SessionKind.MATCH, "Match", 60, 8)]
+    )
+    when = match.starts_at + timedelta(hours=1)
+    on = NewEvent(new_ulid(), FieldKind.ON, match.starts_at, squad.athletes[0], words="keeper")
+    note(db, squad.squad, match.id, [on], stamp=Stamp(squad.staff.id, when))
+    assert read_places(db, squad.squad, session) == Places([], None)
 
 
 def test_a_session_that_something_was_noted_of_is_not_simply_deleted(db, session, say):

@@ -48,6 +48,20 @@ def test_a_session_is_run_noted_and_kept(coach, base, evening, squad, db):
     assert (entry.minutes, entry.effort) == (30.0, None)
 
 
+def test_a_place_noted_late_in_the_match_before_is_there_at_the_next_look(coach, base, squad, db):
+    """The answer is kept until something is noted: of the match before, too."""
+    days = (NOW - timedelta(hours=12), NOW - timedelta(hours=1))
+    before, match = planning.plan_sessions(
+        db, squad.squad, [planning.NewSession(at, SessionKind.MATCH, "Match", 60, 8) for at in days]
+    )
+    db.commit()
+    look = f"{base}/field?day={TODAY}&session={match.id}"
+    assert coach.get(look).json["places"] == {"names": [], "most": None}
+    event = noted("on", -600, athlete_id=squad.athletes[0], words="keeper")
+    assert coach.write("POST", f"{base}/sessions/{before.id}/field", {"events": [event]}).status_code == 200
+    assert coach.get(look).json["places"] == {"names": ["keeper"], "most": 1}
+
+
 def test_a_coach_is_told_what_is_to_change_and_no_reason(coach, staff, base, evening):
     told = coach.get(f"{base}/field?day={TODAY}").json["rows"]
     assert not any("reason" in row for row in told)

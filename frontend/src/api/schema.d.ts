@@ -1904,6 +1904,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/return/{plan_id}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what the stages of a plan hold, allow and ask for */
+        put: operations["changeStages"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/return/{plan_id}/summary": {
         parameters: {
             query?: never;
@@ -5200,6 +5217,7 @@ export interface components {
             offset: number | null;
             /** Parts */
             parts: components["schemas"]["FieldOut.PartOut"][];
+            places: components["schemas"]["FieldOut.Places"];
             /** Planned Effort */
             planned_effort: number;
             /** Planned Minutes */
@@ -5300,6 +5318,16 @@ export interface components {
             place: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * Places
+         * @description Places on the field in the last match that was run with them, and the ``most`` who were on at once, if any.
+         */
+        "FieldOut.Places": {
+            /** Most */
+            most: number | null;
+            /** Names */
+            names: string[];
         };
         /**
          * RuleOut
@@ -10068,14 +10096,60 @@ export interface components {
             tissue: string;
         };
         /**
+         * Criterion
+         * @description What has to hold before somebody moves on. Numbers that its kind does not use stay 0.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Tells it from the others of its stage.
+         *     looks : Looks
+         *         PAIN: at most ``during`` of 10 in a session and ``after`` of 10 the morning after, ``many`` sessions running.
+         *         SIDES: the hurt side at most ``percent`` weaker than the other. BEST: at least ``percent`` of the own best.
+         *         SESSIONS: ``many`` sessions running with work and without a reaction. DAYS: ``many`` days in the stage.
+         *         WORD: a clinician's word.
+         *     name : str
+         *         What is looked at, such as "Strength outward".
+         */
+        "ReturnWholeOut.Criterion": {
+            /**
+             * After
+             * @default 0
+             */
+            after?: number;
+            /**
+             * During
+             * @default 0
+             */
+            during?: number;
+            /** Key */
+            key: string;
+            looks: components["schemas"]["ReturnWholeOut.Looks"];
+            /**
+             * Many
+             * @default 0
+             */
+            many?: number;
+            /** Name */
+            name: string;
+            /**
+             * Percent
+             * @default 0
+             */
+            percent?: number;
+        };
+        /**
          * CriterionSaid
          * @description A criterion with its evidence; ``measured`` says that somebody measures it.
          *
          *     ``most`` is the pain in a session or the per cent that it asks for, ``most_after`` the pain of the morning after.
+         *     ``entry`` says that the next stage asks for it.
          */
         "ReturnWholeOut.CriterionSaid": {
             /** Asks */
             asks: string;
+            /** Entry */
+            entry: boolean;
             /** Key */
             key: string;
             looks: components["schemas"]["ReturnWholeOut.Looks"];
@@ -10255,6 +10329,8 @@ export interface components {
         /**
          * ReturnWhole
          * @description One plan. ``from_day`` to ``to_day`` is the picture's; ``days`` is each day's load on the main channel.
+         *
+         *     ``stages`` are all of it, for clinicians: empty for everyone else.
          */
         "ReturnWholeOut.ReturnWhole": {
             /** Allowed */
@@ -10296,6 +10372,8 @@ export interface components {
             /** Shares */
             shares: number[];
             stage: components["schemas"]["ReturnWholeOut.StageSaid"] | null;
+            /** Stages */
+            stages: components["schemas"]["ReturnWholeOut.Stage"][];
             /**
              * To Day
              * Format: date
@@ -10314,6 +10392,38 @@ export interface components {
             version: number;
             /** Ways */
             ways: components["schemas"]["ReturnWholeOut.Way"][];
+        };
+        /**
+         * Stage
+         * @description A stage: ``content`` is what the coach reads of it; the most effort and share of minutes are None where free.
+         *
+         *     ``criteria`` have to hold before somebody leaves it for the next one, those of ``entry`` before they come into it.
+         */
+        "ReturnWholeOut.Stage": {
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /** Content */
+            content: string;
+            /** Criteria */
+            criteria: components["schemas"]["ReturnWholeOut.Criterion"][];
+            /**
+             * Effort Cap
+             * @default null
+             */
+            effort_cap?: number | null;
+            /**
+             * Entry
+             * @default []
+             */
+            entry?: components["schemas"]["ReturnWholeOut.Criterion"][];
+            /**
+             * Minutes Share
+             * @default null
+             */
+            minutes_share?: number | null;
         };
         /**
          * StageSaid
@@ -10524,6 +10634,7 @@ export interface components {
             rows: components["schemas"]["ReturnsOut.ReturnRow"][];
             /** Said */
             said: string;
+            season_break: components["schemas"]["ReturnsOut.SeasonBreak"] | null;
             /** Sign Off */
             sign_off: boolean;
             /**
@@ -10533,6 +10644,28 @@ export interface components {
             to_day: string;
             /** Trials */
             trials: components["schemas"]["ReturnsOut.TrialRow"][];
+        };
+        /**
+         * SeasonBreak
+         * @description The end of a season whose way back nobody has planned: days off, and the first match after them if there is one.
+         */
+        "ReturnsOut.SeasonBreak": {
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * First Off
+             * Format: date
+             */
+            first_off: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Target */
+            target: string | null;
         };
         /**
          * State
@@ -11287,6 +11420,85 @@ export interface components {
              * @default
              */
             words?: string;
+        };
+        /**
+         * StagesIn
+         * @description All stages of a plan, the one that holds among them.
+         */
+        StagesIn: {
+            /** Stages */
+            stages: components["schemas"]["StagesIn.StageOfPlanIn"][];
+            /** Version */
+            version: number;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * CriterionIn
+         * @description What has to hold; see :class:`uvren.core.returns.Criterion`.
+         */
+        "StagesIn.CriterionIn": {
+            /**
+             * After
+             * @default 0
+             */
+            after?: number;
+            /**
+             * During
+             * @default 0
+             */
+            during?: number;
+            /** Key */
+            key: string;
+            looks: components["schemas"]["StagesIn.Looks"];
+            /**
+             * Many
+             * @default 0
+             */
+            many?: number;
+            /** Name */
+            name: string;
+            /**
+             * Percent
+             * @default 0
+             */
+            percent?: number;
+        };
+        /**
+         * Looks
+         * @description What a criterion looks at.
+         * @enum {string}
+         */
+        "StagesIn.Looks": "pain" | "sides" | "best" | "sessions" | "days" | "word";
+        /**
+         * StageOfPlanIn
+         * @description A stage as it is to be; see :class:`uvren.core.returns.Stage`.
+         */
+        "StagesIn.StageOfPlanIn": {
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /** Content */
+            content: string;
+            /** Criteria */
+            criteria: components["schemas"]["StagesIn.CriterionIn"][];
+            /**
+             * Effort Cap
+             * @default null
+             */
+            effort_cap?: number | null;
+            /** Entry */
+            entry: components["schemas"]["StagesIn.CriterionIn"][];
+            /**
+             * Minutes Share
+             * @default null
+             */
+            minutes_share?: number | null;
         };
         /**
          * StrapIn
@@ -16275,6 +16487,42 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["StageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    changeStages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StagesIn"];
             };
         };
         responses: {

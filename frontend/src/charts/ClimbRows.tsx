@@ -2,6 +2,7 @@ import type { ReturnStage, ReturnWhole } from "../api/client";
 import { dayAndMonth, plusDays } from "../frame/days";
 import { colour } from "../theme/tokens";
 import type { ClimbScale } from "./climbScale";
+import { HALO } from "./TimeRows";
 import { Words } from "./Words";
 
 interface RowProps {
@@ -142,11 +143,11 @@ export function Clocks({ whole, x, places }: { whole: ReturnWhole; x: ClimbScale
           strokeDasharray="1 2"
         />
         {left + 4 + SAID > x.right ? (
-          <Words x={x.right - 4} y={y + 10.5} textAnchor="end">
+          <Words x={x.right - 4} y={y + 10.5} textAnchor="end" {...HALO}>
             {clock.said}
           </Words>
         ) : (
-          <Words x={left + 4} y={y + 10.5}>
+          <Words x={left + 4} y={y + 10.5} {...HALO}>
             {clock.said}
           </Words>
         )}

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { askAgain } from "../api/askAgain";
 import { type Account, api, ask, type Problem } from "../api/client";
-import { accountQuery } from "../api/queries";
+import { accountQuery } from "../api/queries/frame";
 import { Form, TextField, useSending } from "../kit/form";
 import { mediumDay } from "./days";
 import { LinksUsed } from "./LinksUsed";

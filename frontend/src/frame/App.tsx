@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, Route, Routes, useLocation } from "react-router";
-import { meQuery } from "../api/queries";
+import { meQuery } from "../api/queries/frame";
 import { Begin, NotBegun } from "./Begin";
 import { Frame } from "./Frame";
 import { Join } from "./Join";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useLocation } from "react-router";
 import type { SpineDay } from "../api/client";
-import { spineQuery } from "../api/queries";
+import { spineQuery } from "../api/queries/frame";
 import { SessionGlyph } from "../charts/SessionGlyph";
 import { longDay, plusDays, shortDay } from "./days";
 import type { Place } from "./place";

@@ -2,7 +2,7 @@ import { Dialog, Input, Portal } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import type { Me } from "../api/client";
-import { peopleQuery } from "../api/queries";
+import { peopleQuery } from "../api/queries/frame";
 import { isDay, longDay } from "./days";
 import type { Place } from "./place";
 import { SCREENS } from "./screens";

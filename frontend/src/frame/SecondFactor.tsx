@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Account, api, ask } from "../api/client";
-import { accountQuery } from "../api/queries";
+import { accountQuery } from "../api/queries/frame";
 import { Form, TextField, useSending } from "../kit/form";
 import { useToast } from "./toast";
 

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ComponentType, type ReactNode, useEffect, useState } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
-import { meQuery } from "../api/queries";
+import { meQuery } from "../api/queries/frame";
 import { Message } from "./Message";
 import { ScreenLoading } from "./ScreenLoading";
 

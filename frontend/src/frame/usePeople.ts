@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { peopleQuery } from "../api/queries";
+import { peopleQuery } from "../api/queries/frame";
 import type { Place } from "./place";
 
 /** Who is in the squad on the day, and the positions there are; empty until it is known. */

@@ -56,6 +56,10 @@ def test_what_holds_always(events):
     on = [one for one in found.stints if one.end is None]
     assert len({one.athlete for one in on}) == len({one.place for one in on}) == len(on)
     assert all(one.end is None or one.end >= one.begin for one in found.stints)
+    # The most at once is what is counted at the moments when somebody came on.
+    at = [sum(one.begin <= begin and (one.end is None or one.end > begin) for one in found.stints)
+          for begin in {one.begin for one in found.stints}]  # fmt: skip
+    assert found.most_on() == max(at, default=0)
 
 
 def test_minutes_on_the_field_run_while_somebody_is_on():

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { arithmeticQuery } from "../../api/queries";
+import { arithmeticQuery } from "../../api/queries/athlete";
 import { mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

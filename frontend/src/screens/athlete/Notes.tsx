@@ -4,7 +4,7 @@ import { useState } from "react";
 import { ulid } from "ulid";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem } from "../../api/client";
-import { notesQuery } from "../../api/queries";
+import { notesQuery } from "../../api/queries/athlete";
 import { mediumDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";

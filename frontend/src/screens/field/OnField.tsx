@@ -14,7 +14,9 @@ interface Props {
 export function OnField({ field, stands, note, now }: Props) {
   const [added, setAdded] = useState<string[]>([]);
   const [name, setName] = useState("");
-  const places = [...new Set([...stands.stints.map((one) => one.place), ...added])];
+  const places = [...new Set([...field.places.names, ...stands.stints.map((one) => one.place), ...added])];
+  const on = stands.stints.filter((one) => one.end === null).length;
+  const { most } = field.places;
   const names = new Map(field.rows.map((row) => [row.athlete_id, row.name]));
   const change = (place: string, athlete: string) => {
     const there = stands.stints.find((one) => one.place === place && one.end === null);
@@ -28,8 +30,13 @@ export function OnField({ field, stands, note, now }: Props) {
   return (
     <section className="field-on" aria-label="On the field">
       <h2>
-        <b>On the field</b> <span>whoever comes on in a place sends off who had it</span>
+        <b>On the field: {on}</b> <span>whoever comes on in a place sends off who had it</span>
       </h2>
+      {most !== null && on > most && (
+        <p role="alert" className="field-error">
+          {on} are on; in the match before it was {most} at most. Is somebody to go off?
+        </p>
+      )}
       {places.map((place) => {
         const mine = stands.stints.filter((one) => one.place === place);
         const there = mine.find((one) => one.end === null);

@@ -73,6 +73,7 @@ const field = (more: Partial<Field> = {}): Field => ({
     { code: "throw", name: "Full throw" },
     { code: "pass", name: "Pass" },
   ],
+  places: { names: [], most: null },
   groups: [
     { code: "ask", name: "Ask staff first" },
     { code: "full", name: "Full" },
@@ -270,6 +271,21 @@ it("sends on who takes a place and off who leaves it", async () => {
   await putInto("A place on the field", "pivot");
   await press("Add a place");
   expect(box.querySelector('[aria-label="Who is on: pivot"]')).not.toBeNull();
+});
+
+it("has the places of the match before, and asks where more are on than there", async () => {
+  const match = { ...field().session, kind: "match" as const };
+  const of = field({ session: match, places: { names: ["keeper", "pivot"], most: 1 } });
+  const first = event("a", "on", 0, { athlete_id: 1, words: "keeper" });
+  await show(<OnField field={of} stands={at([first])} note={note} now={90} />);
+  expect(box.querySelector("h2")?.textContent).toContain("On the field: 1");
+  expect(box.querySelectorAll("select")).toHaveLength(2);
+  expect(box.querySelector('[role="alert"]')).toBeNull();
+  const second = event("b", "on", 5, { athlete_id: 2, words: "pivot" });
+  await show(<OnField field={of} stands={at([first, second])} note={note} now={90} />);
+  expect(box.querySelector('[role="alert"]')?.textContent).toContain(
+    "2 are on; in the match before it was 1 at most",
+  );
 });
 
 it("notes ready words about somebody, and takes a note back", async () => {

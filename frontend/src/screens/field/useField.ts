@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { ulid } from "ulid";
 import type { Field, FieldEvent, FieldEventBody } from "../../api/client";
-import { fieldQuery } from "../../api/queries";
+import { fieldQuery } from "../../api/queries/field";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { clubNow } from "../../offline/clock";

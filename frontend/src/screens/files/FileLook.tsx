@@ -2,7 +2,7 @@ import { Button, Input } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import type { FileItem, FilePreview } from "../../api/client";
-import { peopleQuery } from "../../api/queries";
+import { peopleQuery } from "../../api/queries/frame";
 import type { Place } from "../../frame/place";
 import { Problems } from "./FileReport";
 import { shortly } from "./fileWords";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { FileItem } from "../../api/client";
-import { sessionQuery } from "../../api/queries";
+import { sessionQuery } from "../../api/queries/session";
 import { mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { askAgain } from "../../api/askAgain";
 import type { Files } from "../../api/client";
-import { filesQuery } from "../../api/queries";
+import { filesQuery } from "../../api/queries/squad";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { SquadTabs } from "../squad/SquadTabs";

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem } from "../../api/client";
-import { hubsQuery } from "../../api/queries";
+import { hubsQuery } from "../../api/queries/field";
 import { clockTime } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";

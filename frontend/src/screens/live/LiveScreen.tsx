@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Problem } from "../../api/client";
-import { fieldQuery } from "../../api/queries";
+import { fieldQuery } from "../../api/queries/field";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import { useField } from "../field/useField";

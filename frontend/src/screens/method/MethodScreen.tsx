@@ -2,7 +2,7 @@ import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useLocation } from "react-router";
-import { methodQuery } from "../../api/queries";
+import { methodQuery } from "../../api/queries/frame";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";
 import "./method.css";

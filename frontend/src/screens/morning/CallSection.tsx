@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { CallItem, CallKind, Lane, Outcome } from "../../api/client";
-import { evidenceQuery } from "../../api/queries";
+import { evidenceQuery } from "../../api/queries/morning";
 import { CallBar } from "../../charts/CallBar";
 import { clockTime } from "../../frame/days";
 import { useKeys } from "../../frame/keys";

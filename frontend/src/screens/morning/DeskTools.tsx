@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Morning, type Problem } from "../../api/client";
-import { viewsQuery } from "../../api/queries";
+import { viewsQuery } from "../../api/queries/morning";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { Select } from "../../kit/fields";

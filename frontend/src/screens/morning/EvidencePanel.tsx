@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 import { Link } from "react-router";
 import type { Evidence, Lane } from "../../api/client";
-import { evidenceQuery } from "../../api/queries";
+import { evidenceQuery } from "../../api/queries/morning";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { ItemLine } from "../../charts/ItemLine";
 import { clockTime, mediumDay } from "../../frame/days";

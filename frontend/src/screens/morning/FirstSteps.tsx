@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { plannedQuery } from "../../api/queries";
+import { plannedQuery } from "../../api/queries/session";
 import { longDay, plusDays } from "../../frame/days";
 import type { Place } from "../../frame/place";
 

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { type CSSProperties, memo, useDeferredValue } from "react";
 import type { Lane, Morning, NoticeItem } from "../../api/client";
-import { spineQuery } from "../../api/queries";
+import { spineQuery } from "../../api/queries/frame";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { CorridorStrip } from "../../charts/CorridorStrip";
 import { Notch } from "../../charts/Notch";

@@ -2,7 +2,7 @@ import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback, useMemo, useState } from "react";
 import type { Lane, Morning, NoticeItem } from "../../api/client";
-import { morningQuery } from "../../api/queries";
+import { morningQuery } from "../../api/queries/morning";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay } from "../../frame/days";
 import { useKeys } from "../../frame/keys";

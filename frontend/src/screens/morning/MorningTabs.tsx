@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 import { NavLink } from "react-router";
-import { reportsQuery } from "../../api/queries";
+import { reportsQuery } from "../../api/queries/reports";
 import type { Place } from "../../frame/place";
 
 /** The two sides of the morning: what there is room for, and what people said. */

@@ -4,7 +4,7 @@ import { type FormEvent, useState } from "react";
 import { ulid } from "ulid";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, Problem, type ReportRow, type Reports } from "../../api/client";
-import { formsQuery } from "../../api/queries";
+import { formsQuery } from "../../api/queries/reports";
 import { mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

@@ -1,7 +1,7 @@
 import { Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { Turned } from "../../api/client";
-import { reviewQuery } from "../../api/queries";
+import { reviewQuery } from "../../api/queries/morning";
 import { mediumDay, monthName, plusDays } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";

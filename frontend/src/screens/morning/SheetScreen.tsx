@@ -1,7 +1,7 @@
 import { Button, Skeleton } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Problem, type Sheet } from "../../api/client";
-import { sheetQuery } from "../../api/queries";
+import { sheetQuery } from "../../api/queries/morning";
 import { clockTime, longDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";

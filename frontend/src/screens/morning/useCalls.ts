@@ -3,7 +3,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type CallItem, type Lane, type Morning, type Problem } from "../../api/client";
-import { morningQuery } from "../../api/queries";
+import { morningQuery } from "../../api/queries/morning";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { type Asked, awaited, bodyOf } from "./call";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../../api/client";
-import { ownTodayQuery } from "../../api/queries";
+import { ownTodayQuery } from "../../api/queries/phone";
 import { clockTime, dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import { ShownLink } from "../../kit/ShownLink";

@@ -3,7 +3,7 @@ import { useCallback, useState } from "react";
 import { ulid } from "ulid";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Due, type Me, type Own, type Problem } from "../../api/client";
-import { ownQuery, ownTodayQuery } from "../../api/queries";
+import { ownQuery, ownTodayQuery } from "../../api/queries/phone";
 import { clockTime, longDay, mediumDay } from "../../frame/days";
 import { LinksUsed } from "../../frame/LinksUsed";
 import { Mark } from "../../frame/Mark";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { api, ask, type NewReturn, type ReturnTemplate } from "../../api/client";
-import { returnTemplatesQuery } from "../../api/queries";
+import { returnTemplatesQuery } from "../../api/queries/return";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { usePeople } from "../../frame/usePeople";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Cases } from "../../api/client";
-import { casesQuery } from "../../api/queries";
+import { casesQuery } from "../../api/queries/return";
 import { dayAndMonth } from "../../frame/days";
 import { load, short } from "../../frame/numbers";
 import type { Place } from "../../frame/place";

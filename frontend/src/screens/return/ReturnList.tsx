@@ -31,6 +31,7 @@ export function ReturnList({ place, returns, chosen, onChoose }: Props) {
         );
       })}
       <Trials place={place} returns={returns} />
+      <SeasonsEnd place={place} returns={returns} />
       <Breaks place={place} returns={returns} />
     </nav>
   );
@@ -85,6 +86,27 @@ function Row({ group, returns, chosen, onChoose }: { group: Grouped } & Omit<Pro
         </ul>
       )}
     </div>
+  );
+}
+
+/** A season that ends soon: its break is planned for everybody at once. */
+function SeasonsEnd({ place, returns }: { place: Place; returns: Returns }) {
+  const one = returns.season_break;
+  if (!one) return null;
+  const plan = () =>
+    place.set({ begin: "squad", off: one.first_off, back: one.first_day, by: one.target ?? null });
+  return (
+    <section>
+      <h2>The season ends</h2>
+      <p>
+        {one.said}{" "}
+        {place.may("plan_returns") && (
+          <button type="button" className="text-button" onClick={plan}>
+            Plan the way back of everybody
+          </button>
+        )}
+      </p>
+    </section>
   );
 }
 

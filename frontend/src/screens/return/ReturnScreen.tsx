@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Returns } from "../../api/client";
-import { returnQuery, returnsQuery } from "../../api/queries";
+import { returnQuery, returnsQuery } from "../../api/queries/return";
 import { ClimbFills } from "../../charts/ClimbSteps";
 import { longDay } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
@@ -9,6 +9,7 @@ import type { Place } from "../../frame/place";
 import { Loaded } from "../../kit/Loaded";
 import { BeginReturn } from "./BeginReturn";
 import { CaseLog } from "./CaseLog";
+import { EditStages } from "./EditStages";
 import { GiveOut } from "./GiveOut";
 import { ReturnList } from "./ReturnList";
 import { ReturnPlan } from "./ReturnPlan";
@@ -97,6 +98,8 @@ function Desk({ place, returns, reading }: { place: Place; returns: Returns; rea
           <CaseLog place={place} />
         ) : begin === "sheet" ? (
           <GiveOut place={place} returns={returns} />
+        ) : begin === "stages" && whole.data && place.may("edit_clinical") ? (
+          <EditStages key={whole.data.row.plan_id} place={place} whole={whole.data} />
         ) : begin === "summary" && whole.data && place.may("edit_clinical") ? (
           <Summary key={whole.data.row.plan_id} place={place} whole={whole.data} />
         ) : (

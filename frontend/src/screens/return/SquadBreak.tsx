@@ -11,11 +11,12 @@ export function SquadBreak({ place }: { place: Place }) {
   const { slug } = place.squad;
   const toast = useToast();
   const back = useTakeBegun(place);
+  const leave = { begin: null, off: null, back: null, by: null };
   const of = useSending({
     start: {
-      first_off: plusDays(place.day, 1),
-      first_day: plusDays(place.day, 29),
-      target_day: "",
+      first_off: place.get("off") ?? plusDays(place.day, 1),
+      first_day: place.get("back") ?? plusDays(place.day, 29),
+      target_day: place.get("by") ?? "",
       school: "standard",
     },
     check: ({ first_off, first_day }) => ({
@@ -32,7 +33,7 @@ export function SquadBreak({ place }: { place: Place }) {
     saved: ({ made, left }) => {
       const also = left.length > 0 ? ` ${left.join(", ")} had one already.` : "";
       toast(`${made.length} plans to come back stand.${also}`, () => back.mutate(made));
-      place.set({ begin: null, plan: made[0] ?? null });
+      place.set({ ...leave, plan: made[0] ?? null });
     },
     renews: [slug],
   });
@@ -42,7 +43,7 @@ export function SquadBreak({ place }: { place: Place }) {
       head="A break of the whole squad"
       action="Plan it for everybody"
       leave="Close"
-      onLeave={() => place.set({ begin: null })}
+      onLeave={() => place.set(leave)}
     >
       <p className="quiet">Everybody without a plan gets one, from their own four weeks before the break.</p>
       <TextField of={of} name="first_off" label="First day off" type="date" />

@@ -31,7 +31,7 @@ export function StagePanel({ place, whole }: { place: Place; whole: ReturnWhole 
         </p>
       )}
       {stage.criteria.map((one) => (
-        <Criterion key={one.key} criterion={one} of={of} may={place.may("edit_clinical")} />
+        <Criterion key={`${one.key} ${one.entry}`} criterion={one} of={of} may={place.may("edit_clinical")} />
       ))}
       {row.back && <Back of={of} why={row.back} to={stage.number - 1} may={place.may("edit_clinical")} />}
       <Move place={place} whole={whole} of={of} met={met === stage.criteria.length} />
@@ -42,6 +42,13 @@ export function StagePanel({ place, whole }: { place: Place; whole: ReturnWhole 
       )}
       {place.may("edit_clinical") && (
         <p>
+          {whole.stages.length > 0 && (
+            <>
+              <button type="button" className="text-button" onClick={() => place.set({ begin: "stages" })}>
+                Change the stages
+              </button>{" "}
+            </>
+          )}
           <button type="button" className="text-button" onClick={() => place.set({ begin: "summary" })}>
             Summary for another clinic
           </button>
@@ -74,6 +81,7 @@ function Criterion({ criterion, of, may }: { criterion: ReturnCriterion; of: Of;
     <div className="criterion">
       <div>
         <b>{criterion.name}</b>
+        {criterion.entry && <span className="quiet"> to come into the next stage</span>}
         <div className="quiet">{criterion.asks}</div>
         <div className={criterion.met ? undefined : "plum"}>
           {criterion.met ? "Holds: " : ""}

@@ -6,10 +6,11 @@ import { act, type ReactNode } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import { Problem, type ReturnWhole } from "../../api/client";
 import type { Place } from "../../frame/place";
-import { box, show as draw, put, putInto, submit, text } from "../../testing";
+import { box, button, show as draw, press, put, putInto, submit, text } from "../../testing";
 import { system } from "../../theme/system";
 import { BeginReturn } from "./BeginReturn";
 import { ChangeReturn } from "./ChangeReturn";
+import { EditStages } from "./EditStages";
 import { SquadBreak } from "./SquadBreak";
 import { Summary } from "./Summary";
 
@@ -225,4 +226,46 @@ it("gives a summary out only for somebody and with the athlete's leave, and hand
   expect(made).toHaveBeenCalledWith(pdf);
   expect(pressed).toHaveBeenCalledOnce();
   expect(set).toHaveBeenLastCalledWith({ begin: null });
+});
+
+it("changes stages at their place, keeps what was typed where one is refused, and takes it back", async () => {
+  const stages = [1, 2].map((n) => ({
+    content: `stage ${n}`,
+    criteria: [
+      { key: "word", looks: "word", name: "Clinician’s word", during: 0, after: 0, many: 0, percent: 0 },
+    ],
+    effort_cap: null,
+    minutes_share: null,
+    closed: false,
+    entry: [],
+  }));
+  const plan = { ...whole, stages, stage: { number: 2 } } as unknown as ReturnWhole;
+  await show(<EditStages place={place({}, "edit_clinical")} whole={plan} />);
+  // The stage that holds, and those before it, are not taken out.
+  expect(button("Take stage")).toBeUndefined();
+  await press("Ask for something more", 1);
+  await submit();
+  expect(sent).toEqual([]);
+  expect(text()).toContain("Say what is measured.");
+  await putInto("What is measured", "Single-leg hop");
+  await putInto("Single-leg hop: % weaker at most", "x");
+  await submit();
+  expect(text()).toContain("A number.");
+  expect(sent).toEqual([]);
+  await putInto("Single-leg hop: % weaker at most", "12,5");
+  const refused = { errors: [{ field: "stages.0.criteria.1.percent", detail: "Too much." }] };
+  answers.push(new Problem(422, "Too much.", refused));
+  await submit();
+  expect(text()).toContain("Too much.");
+  await press("Add a stage");
+  expect(button("Take stage 3 out")).not.toBeUndefined();
+  await submit();
+  const body = sent.at(-1)?.body as { stages: typeof stages; version: number };
+  expect(sent.at(-1)?.path).toBe("/api/squads/north/return/A/stages");
+  expect(body.version).toBe(4);
+  expect(body.stages).toHaveLength(3);
+  expect(body.stages[0]?.criteria[1]).toMatchObject({ key: "single_leg_hop", looks: "sides", percent: 12.5 });
+  expect(set).toHaveBeenLastCalledWith({ begin: null });
+  await act(async () => told.at(-1)?.undo?.());
+  expect(sent.at(-1)?.body).toMatchObject({ stages, version: 5 });
 });

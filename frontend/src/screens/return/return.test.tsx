@@ -80,6 +80,7 @@ const whole = {
   school: "standard",
   shares: [50, 100],
   own_steps: false,
+  stages: [],
   to_day: "2026-05-01",
   stage: {
     number: 3,

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, ask, type ReturnWhole } from "../../api/client";
-import { returnsQuery } from "../../api/queries";
+import { returnsQuery } from "../../api/queries/return";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { useDoing } from "../../kit/useDoing";

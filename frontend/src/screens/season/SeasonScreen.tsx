@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Season } from "../../api/client";
-import { seasonQuery } from "../../api/queries";
+import { seasonQuery } from "../../api/queries/season";
 import { SeasonBand } from "../../charts/SeasonBand";
 import { mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Planned, PlannedSession } from "../../api/client";
-import { plannedQuery, seasonQuery } from "../../api/queries";
+import { seasonQuery } from "../../api/queries/season";
+import { plannedQuery } from "../../api/queries/session";
 import { monthName } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import type { Place } from "../../frame/place";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { SessionWork, WorkRow } from "../../api/client";
-import { workQuery } from "../../api/queries";
+import { workQuery } from "../../api/queries/session";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { useKeys } from "../../frame/keys";
 import * as say from "../../frame/numbers";

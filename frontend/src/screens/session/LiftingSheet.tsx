@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { SessionWork, WorkRow } from "../../api/client";
-import { workQuery } from "../../api/queries";
+import { workQuery } from "../../api/queries/session";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { Select, typedNumber } from "../../kit/fields";

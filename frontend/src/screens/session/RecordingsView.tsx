@@ -11,7 +11,7 @@ import {
   type Recordings,
   type Traces,
 } from "../../api/client";
-import { recordingsQuery, tracesQuery } from "../../api/queries";
+import { recordingsQuery, tracesQuery } from "../../api/queries/session";
 import { TracePlot } from "../../charts/TracePlot";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { SessionWork, WorkChange, WorkRow } from "../../api/client";
-import { workQuery } from "../../api/queries";
+import { workQuery } from "../../api/queries/session";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { typedNumber } from "../../kit/fields";

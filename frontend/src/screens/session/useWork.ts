@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, Problem, type SessionWork, type WorkChange } from "../../api/client";
-import { workQuery } from "../../api/queries";
+import { workQuery } from "../../api/queries/session";
 import type { Place } from "../../frame/place";
 import { enqueue, isWaiting } from "../../offline/outbox";
 import { keepCopy } from "../../offline/store";

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { type Accounts, api, ask, type Invited, type Problem, type Role } from "../../api/client";
-import { accountsQuery } from "../../api/queries";
+import { accountsQuery } from "../../api/queries/squad";
 import { mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";

@@ -1,7 +1,7 @@
 import { Input } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type Asked, api, ask, type Forms } from "../../api/client";
-import { formsQuery } from "../../api/queries";
+import { formsQuery } from "../../api/queries/reports";
 import { mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type LimitItem, type Limits, type Problem } from "../../api/client";
-import { limitsQuery } from "../../api/queries";
+import { limitsQuery } from "../../api/queries/squad";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";

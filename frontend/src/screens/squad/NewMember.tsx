@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../../api/client";
-import { knownPeopleQuery } from "../../api/queries";
+import { knownPeopleQuery } from "../../api/queries/squad";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { ChoiceField, Form, TextField, useSending } from "../../kit/form";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, ask, type BeginSquad, type Me } from "../../api/client";
-import { beginSquadQuery } from "../../api/queries";
+import { beginSquadQuery } from "../../api/queries/frame";
 import { OWN_ROLES, type OwnRole, ROLE_NAMES, zones } from "../../frame/zones";
 import { Checks, Group } from "../../kit/fields";
 import { ChoiceField, Form, TextField, useSending } from "../../kit/form";

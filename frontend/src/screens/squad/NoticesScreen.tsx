@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type NoticeKind, type Notices, type Problem, type TuneBody } from "../../api/client";
-import { noticesQuery } from "../../api/queries";
+import { noticesQuery } from "../../api/queries/morning";
 import { mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import type { Place } from "../../frame/place";

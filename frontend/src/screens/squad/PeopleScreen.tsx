@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Anchors } from "../../api/client";
-import { anchorsQuery } from "../../api/queries";
+import { anchorsQuery } from "../../api/queries/athlete";
 import { longDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { Loaded } from "../../kit/Loaded";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type TestItem } from "../../api/client";
-import { anchorsQuery } from "../../api/queries";
+import { anchorsQuery } from "../../api/queries/athlete";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { typedNumber } from "../../kit/fields";

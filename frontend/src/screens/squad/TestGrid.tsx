@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
-import { testingDayQuery } from "../../api/queries";
+import { testingDayQuery } from "../../api/queries/athlete";
 import { dayAndMonth, mediumDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

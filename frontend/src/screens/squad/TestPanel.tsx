@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestDay, type TestRow } from "../../api/client";
-import { testingDayQuery, testSeriesQuery } from "../../api/queries";
+import { testingDayQuery, testSeriesQuery } from "../../api/queries/athlete";
 import { TestSeries } from "../../charts/TestSeries";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

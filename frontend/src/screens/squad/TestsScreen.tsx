@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type TestItem } from "../../api/client";
-import { testingDayQuery, testsQuery } from "../../api/queries";
+import { testingDayQuery, testsQuery } from "../../api/queries/athlete";
 import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";
 import * as say from "../../frame/numbers";

@@ -2,7 +2,7 @@ import { Button, Skeleton } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { ChannelItem, Channels } from "../../api/client";
-import { channelsQuery } from "../../api/queries";
+import { channelsQuery } from "../../api/queries/squad";
 import { ChannelMark } from "../../charts/ChannelMark";
 import { longDay, mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { wornRatesQuery } from "../../api/queries";
+import { wornRatesQuery } from "../../api/queries/morning";
 import type { Place } from "../../frame/place";
 import { Table } from "../../kit/Table";
 

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { AfterMatch as After, AfterRow } from "../../api/client";
 import { api, ask } from "../../api/client";
-import { afterMatchQuery } from "../../api/queries";
+import { afterMatchQuery } from "../../api/queries/week";
 import { shortDay } from "../../frame/days";
 import { useKeys } from "../../frame/keys";
 import * as say from "../../frame/numbers";

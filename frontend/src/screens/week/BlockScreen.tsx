@@ -2,7 +2,7 @@ import { Button, Input } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Block } from "../../api/client";
-import { weekQuery } from "../../api/queries";
+import { weekQuery } from "../../api/queries/week";
 import { BlockWeeks } from "../../charts/BlockWeeks";
 import { mediumDay } from "../../frame/days";
 import { Message } from "../../frame/Message";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { ComparedWeek } from "../../api/client";
-import { comparedQuery } from "../../api/queries";
+import { comparedQuery } from "../../api/queries/week";
 import { dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../../api/client";
-import { feedsQuery } from "../../api/queries";
+import { feedsQuery } from "../../api/queries/week";
 import { mediumDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { Select } from "../../kit/fields";

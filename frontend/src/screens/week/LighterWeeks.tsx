@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type LighterDue, type LighterLine, type LighterStanding } from "../../api/client";
-import { lighterQuery } from "../../api/queries";
+import { lighterQuery } from "../../api/queries/week";
 import { shortDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";

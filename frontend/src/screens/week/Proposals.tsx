@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Proposal, Week } from "../../api/client";
-import { proposalsQuery } from "../../api/queries";
+import { proposalsQuery } from "../../api/queries/week";
 import { shortDay } from "../../frame/days";
 import * as say from "../../frame/numbers";
 import type { Place } from "../../frame/place";

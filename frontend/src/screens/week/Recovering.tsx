@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { recoveringQuery } from "../../api/queries";
+import { recoveringQuery } from "../../api/queries/week";
 import { shortDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 

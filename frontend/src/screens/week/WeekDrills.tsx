@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Drill, type Grid, type Week } from "../../api/client";
-import { drillsQuery, sessionQuery } from "../../api/queries";
+import { drillsQuery, sessionQuery } from "../../api/queries/session";
 import { shortDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { WeekSpells as Found, Week } from "../../api/client";
-import { weekSpellsQuery } from "../../api/queries";
+import { weekSpellsQuery } from "../../api/queries/week";
 import { shortDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 

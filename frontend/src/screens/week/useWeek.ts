@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { askAgain } from "../../api/askAgain";
 import { api, ask, type Problem, type WeekChanges } from "../../api/client";
-import { triedWeekQuery, weekQuery } from "../../api/queries";
+import { triedWeekQuery, weekQuery } from "../../api/queries/week";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { isNothing, NOTHING } from "./weekStates";

@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from itertools import accumulate
 
 
 class FieldKind(StrEnum):
@@ -103,6 +104,11 @@ class Field:
         """Minutes that somebody was on the field until ``now``."""
         mine = [one for one in self.stints if one.athlete == athlete]
         return sum((now if one.end is None else one.end) - one.begin for one in mine) / 60
+
+    def most_on(self) -> int:
+        """How many were on the field at once, at most. Who comes on the moment another goes off is not beside them."""
+        steps = [(one.begin, 1) for one in self.stints] + [(one.end, -1) for one in self.stints if one.end is not None]
+        return max(accumulate(by for _, by in sorted(steps)), default=0)
 
 
 def fold(events: Iterable[Event], rules: Mapping[int, SpellRule] | None = None, what: str | None = None) -> Field:

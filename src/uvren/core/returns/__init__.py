@@ -5,7 +5,7 @@ from uvren.core.returns.climb import Climb, ClimbWeek, Part, Terms, climb, days_
 from uvren.core.returns.evidence import Done, Evidence, Judged, Measured, judge, why_back
 from uvren.core.returns.fit import Fit, fit, match_minutes, shortened, steepest, with_shares
 from uvren.core.returns.ramp import SOURCES, Ramp, School, ramp_on, shares_after
-from uvren.core.returns.stages import TEMPLATES, Criterion, Looks, Stage, Template, template_of
+from uvren.core.returns.stages import TEMPLATES, Criterion, Looks, Stage, Template, asked_in, template_of
 from uvren.core.returns.steps import Step, WayBack, WhyNot, way_back
 
 __all__ = [
@@ -30,6 +30,7 @@ __all__ = [
     "Terms",
     "WayBack",
     "WhyNot",
+    "asked_in",
     "breaks",
     "climb",
     "days_a_week",

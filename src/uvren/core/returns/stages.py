@@ -75,13 +75,22 @@ class Criterion:
 
 @dataclass(frozen=True)
 class Stage:
-    """A stage: ``content`` is what the coach reads of it; the most effort and share of minutes are None where free."""
+    """A stage: ``content`` is what the coach reads of it; the most effort and share of minutes are None where free.
+
+    ``criteria`` have to hold before somebody leaves it for the next one, those of ``entry`` before they come into it.
+    """
 
     content: str
     criteria: tuple[Criterion, ...]
     effort_cap: float | None = None
     minutes_share: float | None = None
     closed: bool = False
+    entry: tuple[Criterion, ...] = ()
+
+    @property
+    def asks(self) -> tuple[Criterion, ...]:
+        """All that it asks for, on the way in and on the way out."""
+        return (*self.entry, *self.criteria)
 
 
 @dataclass(frozen=True)
@@ -232,10 +241,12 @@ def read_stages(data: Sequence[Mapping[str, Any]]) -> tuple[Stage, ...]:
 
 
 def _read_stage(data: Mapping[str, Any], at: str) -> Stage:
-    criteria = tuple(Criterion(**{**one, "looks": Looks(one["looks"])}) for one in data["criteria"])
-    if len({one.key for one in criteria}) < len(criteria):
-        raise BadPlan("a stage asks for each thing once", field=f"{at}.criteria")
-    stage = Stage(data["content"], criteria, data["effort_cap"], data["minutes_share"], data["closed"])
+    criteria = _read_criteria(data["criteria"], f"{at}.criteria")
+    # Plans that were begun before there were any have none.
+    entry = _read_criteria(data.get("entry", ()), f"{at}.entry")
+    stage = Stage(data["content"], criteria, data["effort_cap"], data["minutes_share"], data["closed"], entry)
+    if stage.closed and any(one.looks in (Looks.PAIN, Looks.SESSIONS) for one in criteria):
+        raise BadPlan("nobody trains in this stage: no session of it can ever count", field=f"{at}.criteria")
     if len(stage.content) > LONGEST_CONTENT:
         raise BadPlan(f"say what a stage holds in up to {LONGEST_CONTENT} letters", field=f"{at}.content")
     if stage.effort_cap is not None and not 0 <= stage.effort_cap <= 10:
@@ -243,3 +254,23 @@ def _read_stage(data: Mapping[str, Any], at: str) -> Stage:
     if stage.minutes_share is not None and not 0 < stage.minutes_share <= 1:
         raise BadPlan("a share of the minutes is more than 0 and at most all of them", field=f"{at}.minutes_share")
     return stage
+
+
+def _read_criteria(data: Sequence[Mapping[str, Any]], at: str) -> tuple[Criterion, ...]:
+    found = []
+    for i, one in enumerate(data):
+        try:
+            found.append(Criterion(**{**one, "looks": Looks(one["looks"])}))
+        except BadPlan as error:
+            raise BadPlan(str(error), field=f"{at}.{i}.{error.field}") from error
+        if not found[-1].name.strip():
+            raise BadPlan("a criterion has a name", field=f"{at}.{i}.name")
+    if len({one.key for one in found}) < len(found):
+        raise BadPlan("a stage asks for each thing once", field=at)
+    return tuple(found)
+
+
+def asked_in(stages: Sequence[Stage], number: int) -> tuple[tuple[Criterion, ...], tuple[Criterion, ...]]:
+    """What has to hold before somebody goes on from a stage, counted from 1: to leave it, and to come into the next."""
+    following = stages[number].entry if number < len(stages) else ()
+    return stages[number - 1].criteria, following

@@ -259,7 +259,7 @@ def measure(db: DbSession, squad: Squad, name: str, criterion: str, value: float
     plan = find(db, squad, name)
     _still(plan)
     _clinician(by, "What a stage is judged by is entered by clinicians.")
-    known = {one.key for stage in read_stages(plan.stages) for one in stage.criteria if one.measured}
+    known = {one.key for stage in read_stages(plan.stages) for one in stage.asks if one.measured}
     if criterion not in known:
         raise Invalid("No stage of this plan asks for that.", field="criterion")
     for field, one in (("value", value), ("other", other)):
@@ -345,6 +345,35 @@ def _change_steps(db: DbSession, squad: Squad, plan: ReturnPlan, wanted: Changed
     if (steeper or looser or wanted.school is School.FASTER) and not words.strip():
         raise Invalid("A quicker way back takes a reason: it stands beside your name.", field="words")
     return _steps_said(terms)
+
+
+def change_stages(
+    db: DbSession, squad: Squad, name: str, stages: Sequence[Mapping[str, Any]], words: str, by: By,
+    *, version: int | Whatever | None,
+) -> ReturnPlan:  # fmt: skip
+    """Give a plan these stages, as :func:`uvren.core.returns.stages.read_stages` takes them. The one that holds stays.
+
+    Does not commit. Raises Invalid, NotAllowed, NotFound or Stale.
+    """
+    plan = find(db, squad, name)
+    _still(plan)
+    _clinician(by, "What the stages hold is a clinician’s to say.")
+    _seen(plan, version, "The plan was changed meanwhile.", {}, {"stage": plan.stage})
+    if not plan.stages or template_of(plan.template).refers:
+        raise Invalid("This plan has no stages to change.", field="stages")
+    if len(stages) < plan.stage:
+        raise Invalid(f"Stage {plan.stage} holds: it cannot be taken out.", field="stages")
+    try:
+        new = as_data(read_stages(stages))
+    except CoreError as error:
+        said = str(error)
+        raise Invalid(f"{said[0].upper()}{said[1:]}.", field=error.field) from error
+    if new == as_data(read_stages(plan.stages)):
+        return plan
+    count = f"{say.count(len(new), 'stage')}, changed"
+    plan.stages = new
+    _note(db, plan, ReturnStep.STEPS, by, stage=plan.stage, words="; ".join(filter(None, (count, words.strip()))))
+    return plan
 
 
 def _is_steeper(shares: Sequence[float] | None, off: int, school: School) -> bool:

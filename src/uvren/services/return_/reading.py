@@ -16,17 +16,20 @@ from uvren.core.fatigue import Trial
 from uvren.core.returns import Break, Climb, Fit, breaks, fit
 from uvren.core.returns.breaks import OWN_DAYS
 from uvren.core.returns.steps import LEAST_DAYS
+from uvren.core.season import Phase, PhaseKind
 from uvren.services.day.climbing import measured_on
 from uvren.services.day.day import Part
 from uvren.services.day.kept import parts_on
 from uvren.services.day.reactions import backs, evidence_of
 from uvren.services.day.returns import Returning, read_returning, told_on
 from uvren.store import queries
-from uvren.store.models import ReturnKind, Squad
+from uvren.store.models import ReturnKind, SessionKind, Squad
 from uvren.store.queries.squad import Member
 
 # Days around today that the list shows.
 BACK_DAYS, AHEAD_DAYS = 42, 63
+# Half of these before a season ends its break is told; within all of them after it a match is the first of the next.
+SEASON_AHEAD_DAYS = 56
 
 
 class State(StrEnum):
@@ -111,6 +114,17 @@ class BreakRow:
 
 
 @dataclass(frozen=True)
+class SeasonBreak:
+    """The end of a season whose way back nobody has planned; ``target`` is the first match after it, if any."""
+
+    name: str
+    first_off: date
+    first_day: date
+    target: date | None
+    said: str
+
+
+@dataclass(frozen=True)
 class Returns:
     """Everybody who comes back, in the order of what is wrong."""
 
@@ -119,6 +133,7 @@ class Returns:
     rows: list[ReturnRow]
     trials: list[TrialRow]
     breaks: list[BreakRow]
+    season_break: SeasonBreak | None
     sign_off: bool
     from_day: date
     to_day: date
@@ -148,8 +163,8 @@ def read_returns(db: DbSession, squad: Squad, as_of: date, today: date, audience
     trials = _trials(db, squad, as_of, parts) if Audience.REPORTS in audiences else []
     found = _breaks(parts, set(plans), as_of)
     return Returns(
-        as_of, _said(rows, trials), rows, trials, found, squad.stages_by_sign_off,
-        as_of - timedelta(days=BACK_DAYS), as_of + timedelta(days=AHEAD_DAYS),
+        as_of, _said(rows, trials), rows, trials, found, _season_break(db, squad, plans, as_of),
+        squad.stages_by_sign_off, as_of - timedelta(days=BACK_DAYS), as_of + timedelta(days=AHEAD_DAYS),
     )  # fmt: skip
 
 
@@ -275,6 +290,29 @@ def _breaks(parts: Mapping[int, Part], planned: Set[int], as_of: date) -> list[B
                     out.append(_break_row(mine[one.row], one, "" if main else opened.channel.name))
                     off |= {one.row} if main else set()
     return sorted(out, key=lambda one: (one.name, one.channel))
+
+
+def _season_break(db: DbSession, squad: Squad, plans: Mapping[int, Returning], as_of: date) -> SeasonBreak | None:
+    """The transition that is near, as long as nobody's way back from it is planned."""
+    phases = [Phase(row.kind, row.name, row.first_day, row.last_day) for row in queries.season.phases(db, squad.id)]
+    phase = next((one for one in phases if _is_break(one, as_of)), None)
+    if phase is None or any(phase.first <= one.begins <= phase.last for one in plans.values()):
+        return None
+    back = phase.last + timedelta(days=1)
+    after = queries.session.sessions_between(db, squad.id, back, back + timedelta(days=SEASON_AHEAD_DAYS))
+    target = next((one.day for one in after if one.kind is SessionKind.MATCH and one.called_off is None), None)
+    days = say.count((back - phase.first).days, "day")
+    said = f"{phase.name}: {days} from {say.day(phase.first)}, back on {say.day(back)}."
+    if target is not None:
+        said = f"{said} First match {say.day(target)}."
+    return SeasonBreak(phase.name, phase.first, back, target, said)
+
+
+def _is_break(phase: Phase, as_of: date) -> bool:
+    """Whether a phase is days off long enough to climb back from, near enough to be planned, and not over."""
+    if phase.kind is not PhaseKind.TRANSITION or (phase.last - phase.first).days + 1 < LEAST_DAYS:
+        return False
+    return phase.first - timedelta(days=SEASON_AHEAD_DAYS // 2) <= as_of <= phase.last
 
 
 def _break_row(member: Member, one: Break, channel: str) -> BreakRow:

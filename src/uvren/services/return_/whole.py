@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
 from uvren.core.audience import Audience
-from uvren.core.returns import Climb, Evidence, Looks, judge
+from uvren.core.returns import Climb, Evidence, Looks, Stage, asked_in, judge
 from uvren.core.returns.clocks import CLOCKS, EVIDENCE
 from uvren.core.returns.steps import LONG_DAYS
 from uvren.services.day.bounds import bounded
@@ -71,6 +71,7 @@ class CriterionSaid:
     """A criterion with its evidence; ``measured`` says that somebody measures it.
 
     ``most`` is the pain in a session or the per cent that it asks for, ``most_after`` the pain of the morning after.
+    ``entry`` says that the next stage asks for it.
     """
 
     key: str
@@ -84,6 +85,7 @@ class CriterionSaid:
     most: float
     most_after: float
     measured: bool
+    entry: bool
 
 
 @dataclass(frozen=True)
@@ -144,7 +146,10 @@ class EventSaid:
 
 @dataclass(frozen=True)
 class ReturnWhole:
-    """One plan. ``from_day`` to ``to_day`` is the picture's; ``days`` is each day's load on the main channel."""
+    """One plan. ``from_day`` to ``to_day`` is the picture's; ``days`` is each day's load on the main channel.
+
+    ``stages`` are all of it, for clinicians: empty for everyone else.
+    """
 
     row: ReturnRow
     version: int
@@ -165,6 +170,7 @@ class ReturnWhole:
     effort_until: date | None
     effort_cap: float | None
     stage: StageSaid | None
+    stages: list[Stage]
     ways: list[Way]
     of_match: list[OfMatch]
     of_match_said: str
@@ -198,8 +204,8 @@ def unmet(db: DbSession, squad: Squad, plan_id: str, as_of: date) -> list[str]:
     if found is None:
         return []
     one, known = found
-    stage = one.stages[min(one.stage_on(as_of), len(one.stages)) - 1]
-    judged = [judge(criterion, known, one.template) for criterion in stage.criteria]
+    leave, enter = asked_in(one.stages, min(one.stage_on(as_of), len(one.stages)))
+    judged = [judge(criterion, known, one.template) for criterion in (*leave, *enter)]
     return [each.criterion.name for each in judged if not each.met]
 
 
@@ -247,6 +253,7 @@ class _Whole:
             effort_until=None if climb is None else _capped_until(climb),
             effort_cap=None if week is None else week.effort_cap,
             stage=self._stage(),
+            stages=list(self.one.stages) if self.clinical else [],
             ways=ways_of(self.db, self.squad, self.one, match, self.as_of),
             of_match=self._of_match(match),
             of_match_said=""
@@ -302,12 +309,13 @@ class _Whole:
         known = self.evidence.get(self.plan.athlete_id)
         criteria = []
         if self.clinical and known is not None:
-            for each in (judge(criterion, known, one.template) for criterion in stage.criteria):
-                asked = each.criterion
+            leave, enter = asked_in(one.stages, number)
+            for asked, entry in (*((each, False) for each in leave), *((each, True) for each in enter)):
+                judged = judge(asked, known, one.template)
                 criteria.append(
-                    CriterionSaid(asked.key, asked.name, asked.looks, asked.asks(), each.met, each.said, each.missing,
-                                  [Mark(*one) for one in each.marks[-10:]], asked.during or asked.percent, asked.after,
-                                  asked.measured)
+                    CriterionSaid(asked.key, asked.name, asked.looks, asked.asks(), judged.met, judged.said,
+                                  judged.missing, [Mark(*one) for one in judged.marks[-10:]],
+                                  asked.during or asked.percent, asked.after, asked.measured, entry)
                 )  # fmt: skip
         template = one.template
         return StageSaid(
@@ -359,7 +367,7 @@ class _Whole:
 
     def _events(self) -> list[EventSaid]:
         names = queries.club.user_names(self.db, self.squad.club_id)
-        measured = {one.key: one.name for stage in self.one.stages for one in stage.criteria}
+        measured = {one.key: one.name for stage in self.one.stages for one in stage.asks}
         return [
             EventSaid(one.day, names.get(one.said_by or 0, ""), said)
             for one in reversed(self.one.events)

@@ -11,7 +11,16 @@ from sqlalchemy import Row, delete, func, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.store.models import FieldEvent, FieldKind, LiveChunk, LiveHub, RecordingKind, SpellLimit
+from uvren.store.models import (
+    FieldEvent,
+    FieldKind,
+    LiveChunk,
+    LiveHub,
+    RecordingKind,
+    Session,
+    SessionKind,
+    SpellLimit,
+)
 
 
 def field_events(db: DbSession, session_id: str) -> list[FieldEvent]:
@@ -69,6 +78,17 @@ def chunks_after(
 
 def drop_chunks(db: DbSession, session_id: str) -> None:
     db.execute(delete(LiveChunk).where(LiveChunk.session_id == session_id))
+
+
+def last_with_places(db: DbSession, squad_id: int, before: datetime) -> str | None:
+    """The last match that began before a moment and of which it was noted who was on the field."""
+    wanted = select(Session.id).join(FieldEvent, FieldEvent.session_id == Session.id)
+    return db.scalar(
+        wanted.where(
+            Session.squad_id == squad_id, Session.kind == SessionKind.MATCH, Session.starts_at < before,
+            FieldEvent.kind == FieldKind.ON, FieldEvent.taken_back_at.is_(None),
+        ).order_by(Session.starts_at.desc()).limit(1)
+    )  # fmt: skip
 
 
 def last_noted(db: DbSession, sessions: Collection[str]) -> tuple[Any, ...]:

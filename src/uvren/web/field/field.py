@@ -21,6 +21,7 @@ from uvren.services.errors import NotFound
 from uvren.services.field import ending, noting
 from uvren.services.field.live import all_sent
 from uvren.services.field.owing import owes, read_owed
+from uvren.services.field.places import match_before, read_places
 from uvren.services.morning import Lane, read_morning
 from uvren.services.morning.sheet import GROUPS, Line, read_sheet
 from uvren.services.session.entries import EntryChange, record_entries
@@ -42,13 +43,14 @@ blueprint = APIBlueprint("field", __name__, url_prefix="/api/squads/<slug>")
 
 
 def _noted(squad: Squad) -> object:
-    """What was noted of the sessions of the day that is asked for."""
+    """What was noted of the sessions of the day that is asked for, and of the match whose places they go by."""
     try:
         day = date.fromisoformat(request.args.get("day", ""))
     except ValueError:
         return None
     found = queries.session.sessions_between(context.db(), squad.id, day, day)
-    return queries.field.last_noted(context.db(), [one.id for one in found])
+    before = [name for one in found if (name := match_before(context.db(), squad, one)) is not None]
+    return queries.field.last_noted(context.db(), [*(one.id for one in found), *before])
 
 
 @blueprint.get("/field")
@@ -75,6 +77,7 @@ def read(slug: str, query_data: schemas.FieldQuery) -> dict[str, Any]:
         "events": _events(session.id),
         "spells": limits,
         "countables": countables_on(context.db(), squad, day),
+        "places": read_places(context.db(), squad, session),
         "groups": [{"code": code, "name": name} for code, name in GROUPS.items()],
         "rows": _rows(squad, session, limits),
     }

@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.field import FieldKind
+from uvren.services.field.places import Places
 from uvren.store.models import SessionKind
 from uvren.web.schemas import DayQuery, In, Number, Out, Ulid
 
@@ -116,6 +117,7 @@ class FieldOut(Out):
     events: list[EventOut]
     spells: list[SpellOut]
     countables: list[CountableOut]
+    places: Places
     groups: list[FieldGroupOut]
     rows: list[FieldRowOut]
 

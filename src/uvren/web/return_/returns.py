@@ -216,6 +216,17 @@ def change(slug: str, plan_id: str, json_data: schemas.ReturnChangeIn) -> dict[s
     return {"done": True}
 
 
+@blueprint.put("/<plan_id>/stages")
+@blueprint.input(schemas.StagesIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="changeStages", summary="Change what the stages of a plan hold, allow and ask for")
+def change_stages(slug: str, plan_id: str, json_data: schemas.StagesIn) -> dict[str, bool]:
+    squad = context.squad(slug, Action.EDIT_CLINICAL)
+    stages = [one.model_dump() for one in json_data.stages]
+    plans.change_stages(context.db(), squad, plan_id, stages, json_data.words, _by(squad), version=json_data.version)
+    return {"done": True}
+
+
 @blueprint.put("/<plan_id>/minutes")
 @blueprint.input(schemas.PartOfMatchesIn)
 @blueprint.output(schemas.PartOfMatchesIn)

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.body import Side, Site
-from uvren.core.returns import School
+from uvren.core.returns import Looks, School
 from uvren.services.return_.cases import Cases
 from uvren.services.return_.reading import Returns
 from uvren.services.return_.whole import ReturnWhole
@@ -117,6 +117,36 @@ class SummaryIn(In):
     day: date
     to: Annotated[str, Field(max_length=160)]
     consent: Annotated[str, Field(max_length=240)]
+
+
+class CriterionIn(In):
+    """What has to hold; see :class:`uvren.core.returns.Criterion`."""
+
+    key: Annotated[str, Field(pattern=r"^[a-z0-9_]{1,24}$")]
+    looks: Looks
+    name: Annotated[str, Field(max_length=80)]
+    during: Number = 0.0
+    after: Number = 0.0
+    many: int = 0
+    percent: Number = 0.0
+
+
+class StageOfPlanIn(In):
+    """A stage as it is to be; see :class:`uvren.core.returns.Stage`."""
+
+    content: Annotated[str, Field(max_length=400)]
+    criteria: Annotated[list[CriterionIn], Field(max_length=12)]
+    entry: Annotated[list[CriterionIn], Field(max_length=12)]
+    effort_cap: Number | None = None
+    minutes_share: Number | None = None
+    closed: bool = False
+
+
+class StagesIn(SaidIn):
+    """All stages of a plan, the one that holds among them."""
+
+    stages: Annotated[list[StageOfPlanIn], Field(min_length=1, max_length=20)]
+    version: int
 
 
 class ReturnChangeIn(SaidIn):

@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Grid } from "../../../api/client";
-import { drillsQuery } from "../../../api/queries";
+import { drillsQuery } from "../../../api/queries/session";
 import type { Place } from "../../../frame/place";
 import { Beside } from "../../../kit/Panel";
 import { DrillList } from "./DrillList";

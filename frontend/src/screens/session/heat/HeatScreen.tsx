@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Heat } from "../../../api/client";
-import { heatQuery } from "../../../api/queries";
+import { heatQuery } from "../../../api/queries/session";
 import { mediumDay } from "../../../frame/days";
 import { Message } from "../../../frame/Message";
 import type { Place } from "../../../frame/place";

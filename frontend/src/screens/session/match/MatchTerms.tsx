@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { MatchTerms as Terms } from "../../../api/client";
-import { matchTermsQuery } from "../../../api/queries";
+import { matchTermsQuery } from "../../../api/queries/session";
 import { Message } from "../../../frame/Message";
 import type { Place } from "../../../frame/place";
 import { Loaded } from "../../../kit/Loaded";
