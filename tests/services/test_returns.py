@@ -5,8 +5,9 @@ from datetime import timedelta
 
 import pytest
 
-from tests.conftest import TODAY
+from tests.conftest import NOW, TODAY
 from tests.returning import MAIN, OFF, begun, changed, part_of, plain, read, rested, shown
+from tests.squad import noon
 from uvren.core.audience import LEAST
 from uvren.core.day import Stands, Why
 from uvren.core.limits import CATALOGUE
@@ -18,8 +19,11 @@ from uvren.services.morning.sheet import read_sheet
 from uvren.services.return_ import plans, reading
 from uvren.services.return_.clinical import NewRestriction, restrict
 from uvren.services.return_.plans import Changed
+from uvren.services.session.entries import EntryChange, record_entries
+from uvren.services.session.planning import NewSegment, NewSession, plan_sessions
+from uvren.services.stamp import Stamp
 from uvren.services.week.reading import Changes, open_week
-from uvren.store.models import Availability, ReturnKind, ReturnPlan
+from uvren.store.models import Availability, ReturnKind, ReturnPlan, SessionKind
 
 
 # One truth.
@@ -162,6 +166,40 @@ def test_an_athlete_reads_the_own_climb_and_nobody_elses(db, squad, by):
     assert (main.name, main.done, main.most, main.opens) == ("Session load", 100.0, 70.0, None)
     assert [plain(one) for one in back.next] == ["From Thu 19 March: up to 100 %, if this week goes as planned."]
     assert own_today(db, squad.squad, squad.athletes[1], TODAY).back is None
+
+
+def in_drills(db, squad, day, minutes, *names):
+    """A session in parts of twenty minutes; the first athlete did so many minutes of it, the second all of it."""
+    parts = tuple(NewSegment(name, 20, 2.0) for name in names)
+    wanted = NewSession(noon(day), SessionKind.COURT, "Parts", 20 * len(names), 5, segments=parts)
+    (made,) = plan_sessions(db, squad.squad, [wanted])
+    whole = 20.0 * len(names)
+    changes = [EntryChange(made.id, one, did, 5.0) for one, did in zip(squad.athletes, (minutes, whole), strict=False)]
+    record_entries(db, squad.squad.id, changes, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+
+
+def test_an_athlete_reads_drill_by_drill_what_was_done_of_a_usual_week(db, squad, by):
+    first = TODAY - timedelta(days=7)
+    off = first - timedelta(days=21)
+    begun(db, squad, by, first_off=off, first_day=first)
+    in_drills(db, squad, off - timedelta(days=29), 40.0, "Waves", "Long ago")
+    in_drills(db, squad, off - timedelta(days=28), 40.0, "Waves", "Finishing")
+    in_drills(db, squad, off - timedelta(days=1), 40.0, "waves, 6 s on, 15 s off", "Finishing")
+    in_drills(db, squad, off, 0.0, "Waves", "Finishing")
+    in_drills(db, squad, TODAY - timedelta(days=8), 40.0, "Waves", "Finishing")
+    # Half of a session is half of each of its parts.
+    in_drills(db, squad, TODAY - timedelta(days=7), 20.0, "Waves", "Passing")
+    in_drills(db, squad, TODAY - timedelta(days=1), 99.0, "Waves", "Passing")
+    drills = own_today(db, squad.squad, squad.athletes[0], TODAY).back.drills
+    assert [(one.name, one.done, one.usual) for one in drills] == [
+        ("Waves", 30.0, 10.0), ("Finishing", 0.0, 10.0), ("Passing", 30.0, 0.0),
+    ]  # fmt: skip
+
+
+def test_somebody_new_has_no_drills_of_before(db, squad, by):
+    begun(db, squad, by, kind=ReturnKind.NEW, first_off=None, first_day=TODAY - timedelta(days=3), usual=2000.0)
+    in_drills(db, squad, TODAY - timedelta(days=1), 40.0, "Waves", "Passing")
+    assert own_today(db, squad.squad, squad.athletes[0], TODAY).back.drills == []
 
 
 def test_days_before_a_plan_was_made_stay_as_they_were(db, squad, by):

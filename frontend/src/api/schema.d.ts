@@ -8451,12 +8451,27 @@ export interface components {
             opens: string | null;
         };
         /**
+         * OwnDrill
+         * @description Minutes of a drill in the last seven days, and in a usual week before the break.
+         */
+        "OwnTodayOut.OwnDrill": {
+            /** Done */
+            done: number;
+            /** Name */
+            name: string;
+            /** Usual */
+            usual: number;
+        };
+        /**
          * OwnReturn
-         * @description The own way back in plain words: where one is, each kind of work, and what comes next. Nobody else is in it.
+         * @description The own way back in plain words: where one is, each kind of work, each drill, what comes next. Nobody else is in
+         *     it.
          */
         "OwnTodayOut.OwnReturn": {
             /** Climbs */
             climbs: components["schemas"]["OwnTodayOut.OwnClimb"][];
+            /** Drills */
+            drills: components["schemas"]["OwnTodayOut.OwnDrill"][];
             /** Next */
             next: string[];
             /** Said */
@@ -10647,7 +10662,7 @@ export interface components {
         };
         /**
          * SeasonBreak
-         * @description The end of a season whose way back nobody has planned: days off, and the first match after them if there is one.
+         * @description The end of a season whose way back nobody has planned; ``target`` is the first match after it, if any.
          */
         "ReturnsOut.SeasonBreak": {
             /**

@@ -14,6 +14,10 @@ const back: Own = {
     { name: "Throws", done: null, most: 70, opens: null },
     { name: "Landings", done: 0, most: 0, opens: "2026-03-16" },
   ],
+  drills: [
+    { name: "Waves", done: 30.4, usual: 24 },
+    { name: "Passing", done: 12, usual: 0 },
+  ],
   next: ["From Mon 16 March: up to 100 %."],
 };
 
@@ -27,6 +31,8 @@ test("says the week, each kind of work against the own usual, and what comes nex
     "64 %, up to 70 % this week",
     "not rated yet, up to 70 % this week",
     "not before Mon 16 March",
+    "30 of 24 min",
+    "12 min, new since",
     "From Mon 16 March: up to 100 %.",
   ])
     expect(text).toContain(said);
@@ -35,11 +41,12 @@ test("says the week, each kind of work against the own usual, and what comes nex
 test("marks the week that runs, and draws none where there is none yet", () => {
   expect(renderToStaticMarkup(<OwnReturn back={back} />).match(/aria-current="step"/g)).toHaveLength(1);
   expect(
-    renderToStaticMarkup(<OwnReturn back={{ ...back, steps: [], climbs: [], next: [] }} />),
+    renderToStaticMarkup(<OwnReturn back={{ ...back, steps: [], climbs: [], drills: [], next: [] }} />),
   ).not.toContain("<ol");
 });
 
 test("a bar never leaves its frame", () => {
   const over = { ...back, climbs: [{ name: "Session load", done: 136, most: 70, opens: null }] };
-  expect(renderToStaticMarkup(<OwnReturn back={over} />)).toContain("width:100%");
+  const widths = renderToStaticMarkup(<OwnReturn back={over} />).match(/width:\d+%/g);
+  expect(widths).toEqual(["width:100%", "width:100%", "width:100%"]);
 });

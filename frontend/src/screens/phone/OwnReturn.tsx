@@ -1,6 +1,11 @@
 import type { OwnReturn as Own } from "../../api/client";
 import { dayAndMonth, mediumDay } from "../../frame/days";
 
+type Drill = Own["drills"][number];
+
+/** How much of the usual minutes was done, in per cent of the bar. */
+const share = ({ done, usual }: Drill) => (usual > 0 ? Math.min(100, (done / usual) * 100) : 100);
+
 /** The own way back: where one is, each kind of work against the own usual week, and what comes next. */
 export function OwnReturn({ back }: { back: Own }) {
   return (
@@ -32,6 +37,25 @@ export function OwnReturn({ back }: { back: Own }) {
           </span>
         </div>
       ))}
+      {back.drills.length > 0 && (
+        <>
+          <h3>Drill by drill</h3>
+          <p className="quiet">Minutes of the last seven days, of a usual week before your break.</p>
+          {back.drills.map((one) => (
+            <div key={one.name} className="own-climb">
+              <b>{one.name}</b>
+              <span className="bar">
+                <i style={{ width: `${share(one)}%` }} />
+              </span>
+              <span>
+                {one.usual > 0
+                  ? `${Math.round(one.done)} of ${Math.round(one.usual)} min`
+                  : `${Math.round(one.done)} min, new since`}
+              </span>
+            </div>
+          ))}
+        </>
+      )}
       {back.next.map((one) => (
         <p key={one}>{one}</p>
       ))}

@@ -12,6 +12,7 @@ from uvren.core import words as say
 from uvren.core.returns import Climb
 from uvren.core.windows import Floats, rolling_sum
 from uvren.services.day.day import Part
+from uvren.services.day.drilled import OwnDrill, own_drills
 from uvren.services.day.returns import Returning, read_returning
 from uvren.store.models import Squad
 
@@ -42,11 +43,14 @@ class OwnClimb:
 
 @dataclass(frozen=True)
 class OwnReturn:
-    """The own way back in plain words: where one is, each kind of work, and what comes next. Nobody else is in it."""
+    """The own way back in plain words: where one is, each kind of work, each drill, what comes next. Nobody else is in
+    it.
+    """
 
     said: str
     steps: list[OwnStep]
     climbs: list[OwnClimb]
+    drills: list[OwnDrill]
     next: list[str]
 
 
@@ -56,18 +60,21 @@ def own_return(db: DbSession, squad: Squad, part: Part, today: date) -> OwnRetur
     found = read_returning(db, squad, [member], today, today, today).get(member.athlete_id)
     if found is None or not found.runs_on(today):
         return None
-    climb, first = found.climb, found.plan.first_day
+    climb, first, off = found.climb, found.plan.first_day, found.plan.first_off
     if today < first:
-        return OwnReturn(f"You are back on {say.day(first)}.", [], [], [])
+        return OwnReturn(f"You are back on {say.day(first)}.", [], [], [], [])
     week = None if climb is None else climb.on(today)
     if climb is None or week is None:
-        return OwnReturn("Your way back goes on step by step; your clinician says when.", [], [], _stages(found, today))
+        return OwnReturn(
+            "Your way back goes on step by step; your clinician says when.", [], [], [], _stages(found, today)
+        )
     again = " This week is like the one before, so that it settles." if week.again else ""
     share = say.percent(week.share / 100)
     return OwnReturn(
         said=f"Week {climb.weeks.index(week) + 1} of your way back: up to {share} of your usual week.{again}",
         steps=[OwnStep(one.first, one.share, one is week) for one in climb.weeks],
         climbs=[_climb(part, found, climb, code, today) for code in climb.terms.parts],
+        drills=[] if off is None else own_drills(db, squad, member.athlete_id, off, today),
         next=[*_next(climb, today), *_stages(found, today)],
     )
 

@@ -16,11 +16,12 @@ from uvren.core.live import efforts
 from uvren.core.recordings import Samples, peak_means
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Floats
+from uvren.services.day.drilled import code_of
 from uvren.services.day.loads import definition_on, definitions_of
 from uvren.services.day.matches import ENOUGH, Played, read_played, season_until
 from uvren.services.day.people import folded
 from uvren.services.session.amounts import Had, had_of, planned_of
-from uvren.services.session.drills import code_of, read_drills
+from uvren.services.session.drills import read_drills
 from uvren.services.session.sessions import find_session
 from uvren.services.session.terms import (
     Figure,

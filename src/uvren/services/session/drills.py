@@ -13,9 +13,8 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.demands import SPEED, likeness
 from uvren.core.live import efforts
 from uvren.core.recordings import Samples
+from uvren.services.day.drilled import code_of, plain_name
 from uvren.services.day.matches import SEASON_DAYS
-from uvren.services.day.people import folded
-from uvren.services.session.pattern import plain_name
 from uvren.services.session.tracks import Track, fast_of, tracks_of
 from uvren.store import queries
 from uvren.store.models import Segment, Session, SessionKind, Squad
@@ -114,11 +113,6 @@ def pieces_of(part: Segment, tracks: Iterable[Track]) -> list[tuple[int, Samples
     begin, end = part.begins * 60, (part.begins + part.minutes) * 60
     found = ((track.athlete_id, track.samples.between(begin, end)) for track in tracks)
     return [(athlete, piece) for athlete, piece in found if piece.t.size > 1]
-
-
-def code_of(part: Segment) -> str:
-    """What a part's name comes to, however it is written and whatever its pattern."""
-    return folded(plain_name(part.name))
 
 
 def _read(db: DbSession, squad: Squad, until: date) -> dict[str, _Pieces]:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.services.day.drilled import plain_name
 from uvren.services.day.people import folded
 from uvren.services.errors import Invalid, NotFound
 from uvren.services.session.planning import NewSegment
@@ -21,12 +21,6 @@ from uvren.store.models import Session, Squad
 
 # So far ahead the next session with the same part is looked for.
 AHEAD_DAYS = 28
-_PATTERN = re.compile(r", \d+ s on, \d+ s off$")
-
-
-def plain_name(name: str) -> str:
-    """The name of a part without how it is to be done."""
-    return _PATTERN.sub("", name)
 
 
 def plan_parts(

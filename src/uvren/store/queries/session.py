@@ -216,6 +216,14 @@ def entries_of(db: DbSession, sessions: Collection[str]) -> list[Entry]:
     return list(db.scalars(select(Entry).where(Entry.session_id.in_(sessions))))
 
 
+def minutes_of(db: DbSession, athlete_id: int, sessions: Collection[str]) -> dict[str, float]:
+    """Minutes that somebody did of these sessions, by session."""
+    wanted = select(Entry.session_id, Entry.minutes).where(
+        Entry.athlete_id == athlete_id, Entry.session_id.in_(sessions), Entry.minutes > 0
+    )
+    return {session: float(minutes) for session, minutes in db.execute(wanted)}
+
+
 def entries_for_update(db: DbSession, pairs: Sequence[tuple[str, int]]) -> list[Entry]:
     """Entries of these (session, athlete), locked."""
     return [
