@@ -221,7 +221,7 @@ def minutes_of(db: DbSession, athlete_id: int, sessions: Collection[str]) -> dic
     wanted = select(Entry.session_id, Entry.minutes).where(
         Entry.athlete_id == athlete_id, Entry.session_id.in_(sessions), Entry.minutes > 0
     )
-    return {session: float(minutes) for session, minutes in db.execute(wanted)}
+    return {session: minutes for session, minutes in db.execute(wanted) if minutes is not None}
 
 
 def entries_for_update(db: DbSession, pairs: Sequence[tuple[str, int]]) -> list[Entry]:
