@@ -46,7 +46,7 @@ MAY = {
     "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
     "returns": DESK, "wholeReturn": DESK, "returnTemplates": {STAFF, CLINICIAN}, "beginReturn": {STAFF, CLINICIAN},
     "planSquadBreak": {STAFF, CLINICIAN}, "moveStage": DESK, "keepStage": {CLINICIAN},
-    "changeStages": {CLINICIAN}, "giveWord": {CLINICIAN},
+    "changeStages": {CLINICIAN}, "giveWord": {CLINICIAN}, "planBeside": DESK,
     "measureForReturn": {CLINICIAN}, "changeReturn": {STAFF, CLINICIAN}, "endReturn": {STAFF, CLINICIAN},
     "takeBackReturnStep": DESK, "returnsAsFile": {STAFF, CLINICIAN}, "planMatchMinutes": {STAFF, COACH},
     "takeBackSquadBreak": {STAFF, CLINICIAN}, "returnSignOff": {CLINICIAN}, "cases": {CLINICIAN},

@@ -1819,6 +1819,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/return/{plan_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plan that somebody takes part in a session to come without load */
+        put: operations["planBeside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/return/{plan_id}/end": {
         parameters: {
             query?: never;
@@ -3493,6 +3510,21 @@ export interface components {
             id: string;
         };
         /**
+         * BesideIn
+         * @description How somebody takes part in a session without load; None is not at all.
+         */
+        BesideIn: {
+            how: components["schemas"]["BesideIn.Besides"] | null;
+            /** Session Id */
+            session_id: string;
+        };
+        /**
+         * Besides
+         * @description How somebody takes part in a session without load: watching, in its tactics, walking through it.
+         * @enum {string}
+         */
+        "BesideIn.Besides": "watch" | "tactics" | "walk";
+        /**
          * BlockIn
          * @description Weeks from the Monday of ``first`` on, made from the week of ``of``.
          */
@@ -5002,6 +5034,8 @@ export interface components {
             effort: number;
             /** Minutes */
             minutes: number;
+            /** Session Id */
+            session_id: string;
             /** Stands */
             stands: number;
             /** Stands Effort */
@@ -5982,6 +6016,8 @@ export interface components {
         "GridOut.GridRowOut": {
             /** Athlete Id */
             athlete_id: number;
+            /** Beside */
+            beside: string;
             /** Called */
             called: string;
             /** Effort */
@@ -8435,6 +8471,19 @@ export interface components {
         /** OwnTodayOut */
         OwnTodayOut: components["schemas"]["OwnTodayOut.OwnToday"];
         /**
+         * OwnBeside
+         * @description A session of today that one takes part in without load.
+         */
+        "OwnTodayOut.OwnBeside": {
+            /** Said */
+            said: string;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+        };
+        /**
          * OwnClimb
          * @description A kind of work against the own usual week, in per cent: of the last seven days, and what this week may hold.
          *
@@ -8498,11 +8547,14 @@ export interface components {
          * OwnToday
          * @description Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
          *
-         *     ``plan`` is what stands of it, empty where nothing is to be done. ``weeks`` are the week loads of the last weeks,
-         *     oldest first, each with the last day of the week. ``back`` is the own way back, None without one.
+         *     ``plan`` is what stands of it, empty where nothing is to be done; ``beside`` what one takes part in without load.
+         *     ``weeks`` are the week loads of the last weeks, oldest first, each with the last day of the week. ``back`` is the own
+         *     way back, None without one.
          */
         "OwnTodayOut.OwnToday": {
             back: components["schemas"]["OwnTodayOut.OwnReturn"] | null;
+            /** Beside */
+            beside: components["schemas"]["OwnTodayOut.OwnBeside"][];
             /** Called */
             called: string;
             /** Gate */
@@ -8537,6 +8589,8 @@ export interface components {
             effort: number;
             /** Minutes */
             minutes: number;
+            /** Session Id */
+            session_id: string;
             /** Stands */
             stands: number;
             /** Stands Effort */
@@ -10091,6 +10145,35 @@ export interface components {
          * @description One plan to come back.
          */
         ReturnWholeOut: components["schemas"]["ReturnWholeOut.ReturnWhole"];
+        /**
+         * BesideSession
+         * @description A session that somebody may take part in without load; ``how`` None where they do not. ``done`` is past.
+         */
+        "ReturnWholeOut.BesideSession": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Done */
+            done: boolean;
+            how: components["schemas"]["ReturnWholeOut.Besides"] | null;
+            /** Name */
+            name: string;
+            /** Session Id */
+            session_id: string;
+            /**
+             * Starts At
+             * Format: date-time
+             */
+            starts_at: string;
+        };
+        /**
+         * Besides
+         * @description How somebody takes part in a session without load: watching, in its tactics, walking through it.
+         * @enum {string}
+         */
+        "ReturnWholeOut.Besides": "watch" | "tactics" | "walk";
         /** ClockSaid */
         "ReturnWholeOut.ClockSaid": {
             /**
@@ -10345,11 +10428,14 @@ export interface components {
          * ReturnWhole
          * @description One plan. ``from_day`` to ``to_day`` is the picture's; ``days`` is each day's load on the main channel.
          *
-         *     ``stages`` are all of it, for clinicians: empty for everyone else.
+         *     ``stages`` are all of it, for clinicians: empty for everyone else. ``beside`` are sessions that may be taken part in
+         *     without load.
          */
         "ReturnWholeOut.ReturnWhole": {
             /** Allowed */
             allowed: string[];
+            /** Beside */
+            beside: components["schemas"]["ReturnWholeOut.BesideSession"][];
             /** Clocks */
             clocks: components["schemas"]["ReturnWholeOut.ClockSaid"][];
             /** Days */
@@ -16322,6 +16408,42 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["ReturnChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    planBeside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BesideIn"];
             };
         };
         responses: {

@@ -19,7 +19,9 @@ export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
       <h2>Today</h2>
       {data.gate && <p className="own-gate">{data.gate}</p>}
       {data.called && <p className="own-called">{data.called}</p>}
-      {data.plan.length === 0 && !data.called && !data.gate && <p>No session is planned.</p>}
+      {data.plan.length + data.beside.length === 0 && !data.called && !data.gate && (
+        <p>No session is planned.</p>
+      )}
       {data.plan.map((session) => (
         <p key={session.starts_at}>
           <b>{clockTime(session.starts_at, zone)}</b> {session.title},{" "}
@@ -27,6 +29,11 @@ export function OwnToday({ slug, zone }: { slug: string; zone: string }) {
             ? `${say.short(session.stands)} of ${say.short(session.minutes)} min`
             : `${say.short(session.stands)} min`}
           {session.stands_effort < session.effort && `, effort at most ${say.short(session.stands_effort)}`}
+        </p>
+      ))}
+      {data.beside.map((one) => (
+        <p key={`${one.starts_at} ${one.said}`}>
+          <b>{clockTime(one.starts_at, zone)}</b> {one.said}.
         </p>
       ))}
       {data.room && <p>{data.room}</p>}

@@ -6,6 +6,7 @@ import { load } from "../../frame/numbers";
 import type { Place } from "../../frame/place";
 import { ChangeReturn } from "./ChangeReturn";
 import { Ways } from "./Ways";
+import { WithoutLoad } from "./WithoutLoad";
 
 interface Props {
   place: Place;
@@ -45,6 +46,7 @@ export function ReturnPlan({ place, whole, at, of }: Props) {
         <b>A clinician decides.</b> These sums show what fits a date; they do not show what has healed.
       </p>
       {place.may("plan_returns") && <ChangeReturn key={whole.version} place={place} whole={whole} />}
+      <WithoutLoad place={place} whole={whole} />
       <Events whole={whole} />
     </>
   );

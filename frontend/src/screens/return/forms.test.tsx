@@ -13,6 +13,7 @@ import { ChangeReturn } from "./ChangeReturn";
 import { EditStages } from "./EditStages";
 import { SquadBreak } from "./SquadBreak";
 import { Summary } from "./Summary";
+import { WithoutLoad } from "./WithoutLoad";
 
 interface Asked {
   params: { path: Record<string, string> };
@@ -268,4 +269,31 @@ it("changes stages at their place, keeps what was typed where one is refused, an
   expect(set).toHaveBeenLastCalledWith({ begin: null });
   await act(async () => told.at(-1)?.undo?.());
   expect(sent.at(-1)?.body).toMatchObject({ stages, version: 5 });
+});
+
+it("plans what somebody watches, and takes it back", async () => {
+  const session = {
+    session_id: "s1",
+    name: "Court",
+    day: "2026-03-13",
+    starts_at: "2026-03-13T17:00:00Z",
+    how: null,
+    done: false,
+  };
+  const beside = [session, { ...session, session_id: "s0", name: "Gym", how: "walk", done: true }];
+  const plan = { ...whole, beside } as unknown as ReturnWhole;
+  await show(<WithoutLoad place={place({}, "plan")} whole={plan} />);
+  expect(text()).toContain("Gymwalked through it");
+  expect(box.querySelectorAll("select")).toHaveLength(1);
+  await putInto("Court, Fri 13, without load", "watch");
+  expect(sent).toEqual([
+    { path: "/api/squads/north/return/A/beside", body: { session_id: "s1", how: "watch" } },
+  ]);
+  expect(told.at(-1)?.said).toContain("watches: Court, Fri 13.");
+  await act(async () => told.at(-1)?.undo?.());
+  expect(sent.at(-1)?.body).toEqual({ session_id: "s1", how: null });
+  expect(told).toHaveLength(1);
+  // Who may not plan reads it.
+  await show(<WithoutLoad key="reads" place={place({})} whole={plan} />);
+  expect(box.querySelectorAll("select")).toHaveLength(0);
 });

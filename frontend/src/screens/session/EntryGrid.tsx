@@ -189,6 +189,7 @@ function StateText({ state, row }: { state: RowState | undefined; row: GridRow }
   if (state === "saving") return <>Saving …</>;
   if (state === "waiting") return <span className="over">Waiting to be saved</span>;
   const saved = state === "saved" ? "Saved. " : "";
+  if (row.beside && row.minutes === null) return <>{`${saved}Without load: ${row.beside}.`}</>;
   if (row.how) return <>{saved + row.how}</>;
   if (row.state === "open") return <>{saved}Nothing recorded</>;
   const by =

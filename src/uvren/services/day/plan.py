@@ -59,6 +59,7 @@ def loads_followed(
 class PlannedToday:
     """A session of a day for one person: as planned, and what stands of its minutes and its effort."""
 
+    session_id: str
     title: str
     starts_at: datetime
     minutes: float
@@ -78,6 +79,8 @@ def plan_of(db: DbSession, squad: Squad, athlete_id: int, day: date, standing: S
     planned = [planned_for(session, own.get(session.id)) for session in sessions]
     share = standing.share(sum(minutes for minutes, _ in planned))
     return [
-        PlannedToday(session.title, session.starts_at, minutes, effort, minutes * share, min(effort, standing.cap))
+        PlannedToday(
+            session.id, session.title, session.starts_at, minutes, effort, minutes * share, min(effort, standing.cap)
+        )
         for session, (minutes, effort) in zip(sessions, planned, strict=True)
     ]

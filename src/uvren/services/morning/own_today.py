@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.day import CallKind, Standing, Stands, Why
 from uvren.services.club.accounts import clinicians_of
+from uvren.services.day.beside import YOURS, beside_between
 from uvren.services.day.climbing import OwnReturn, own_return
 from uvren.services.day.plan import PlannedToday, plan_of
 from uvren.services.errors import NotFound
@@ -30,15 +31,25 @@ class OwnWeek:
 
 
 @dataclass(frozen=True)
+class OwnBeside:
+    """A session of today that one takes part in without load."""
+
+    starts_at: datetime
+    said: str
+
+
+@dataclass(frozen=True)
 class OwnToday:
     """Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
 
-    ``plan`` is what stands of it, empty where nothing is to be done. ``weeks`` are the week loads of the last weeks,
-    oldest first, each with the last day of the week. ``back`` is the own way back, None without one.
+    ``plan`` is what stands of it, empty where nothing is to be done; ``beside`` what one takes part in without load.
+    ``weeks`` are the week loads of the last weeks, oldest first, each with the last day of the week. ``back`` is the
+    own way back, None without one.
     """
 
     stands: Stands
     plan: list[PlannedToday]
+    beside: list[OwnBeside]
     called: str
     gate: str
     room: str
@@ -56,9 +67,13 @@ def own_today(db: DbSession, squad: Squad, athlete_id: int, today: date) -> OwnT
     week = desk.now.week_load[part.row]
     ends = [desk.today - 1 - 7 * back for back in range(WEEKS - 1, -1, -1)]
     known = [end for end in ends if end >= 0 and not np.isnan(week[end])]
+    beside = [one for one in beside_between(db, squad, athlete_id, today, today) if one.how is not None]
+    without = {one.session_id for one in beside}
+    plan = [] if standing.closed else plan_of(db, squad, athlete_id, today, standing)
     return OwnToday(
         stands=standing.stands,
-        plan=[] if standing.closed else plan_of(db, squad, athlete_id, today, standing),
+        plan=[one for one in plan if one.session_id not in without or one.minutes > 0],
+        beside=[OwnBeside(one.starts_at, f"{one.name}: {YOURS[one.how]}") for one in beside if one.how is not None],
         called=_called(standing, lane.minutes, clinicians_of(db, squad)),
         gate=lane.gate,
         room=_room(lane),

@@ -15,6 +15,7 @@ from uvren.core.day import Standing, Stands, Why
 from uvren.core.demands import Reference
 from uvren.files.paper import Paper, Section
 from uvren.services.club import audit
+from uvren.services.day.beside import beside_on
 from uvren.services.day.matches import main_measure
 from uvren.services.morning import Lane, read_morning
 from uvren.services.stamp import Stamp
@@ -61,6 +62,7 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
     # What a coach may read is all that goes on it.
     lanes = read_morning(db, squad, day, today, audiences=LEAST)[0].lanes
     matches = main_measure(db, squad, {lane.member.athlete_id: lane.member.position for lane in lanes}, day)
+    beside = beside_on(db, squad, day)
     lines = [
         Line(
             athlete_id=lane.member.athlete_id,
@@ -68,7 +70,15 @@ def read_sheet(db: DbSession, squad: Squad, day: date, today: date) -> Sheet:
             number=lane.member.number,
             position=lane.member.position,
             group=_group(lane.standing),
-            how=_how(lane, matches.of(lane.member.athlete_id, lane.member.position)[0]),
+            how=", ".join(
+                filter(
+                    None,
+                    (
+                        _how(lane, matches.of(lane.member.athlete_id, lane.member.position)[0]),
+                        *beside.get(lane.member.athlete_id, ()),
+                    ),
+                )
+            ),
             open=lane.group in ("call", "change"),
         )
         for lane in sorted(lanes, key=lambda one: one.member.name)

@@ -14,6 +14,7 @@ from uvren.core.audience import Audience
 from uvren.core.returns import Climb, Evidence, Looks, Stage, asked_in, judge
 from uvren.core.returns.clocks import CLOCKS, EVIDENCE
 from uvren.core.returns.steps import LONG_DAYS
+from uvren.services.day.beside import BesideSession, beside_between
 from uvren.services.day.bounds import bounded
 from uvren.services.day.climbing import measured_on
 from uvren.services.day.day import Part
@@ -35,6 +36,8 @@ from uvren.services.return_.ways import Way, ways_of
 from uvren.store import queries
 from uvren.store.models import ReturnStep, Squad
 
+# Sessions that somebody may take part in without load, and those of before that they did.
+BESIDE_BACK, BESIDE_AHEAD = timedelta(days=7), timedelta(days=10)
 # Days before the break, and after the climb, that the picture has.
 BEFORE_DAYS, AFTER_DAYS = 28, 14
 
@@ -148,7 +151,8 @@ class EventSaid:
 class ReturnWhole:
     """One plan. ``from_day`` to ``to_day`` is the picture's; ``days`` is each day's load on the main channel.
 
-    ``stages`` are all of it, for clinicians: empty for everyone else.
+    ``stages`` are all of it, for clinicians: empty for everyone else. ``beside`` are sessions that may be taken part in
+    without load.
     """
 
     row: ReturnRow
@@ -176,6 +180,7 @@ class ReturnWhole:
     of_match_said: str
     clocks: list[ClockSaid]
     events: list[EventSaid]
+    beside: list[BesideSession]
     note: str
 
 
@@ -261,6 +266,9 @@ class _Whole:
             else f"of a match of a {self.row.position} ({say.count(match.n, 'match', 'matches')} played)",
             clocks=self._clocks(),
             events=self._events(),
+            beside=beside_between(
+                self.db, self.squad, plan.athlete_id, self.as_of - BESIDE_BACK, self.as_of + BESIDE_AHEAD
+            ),
             note=plan.note if self.clinical else "",
         )
 

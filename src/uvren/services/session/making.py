@@ -230,7 +230,7 @@ def _whole(db: DbSession, session: Session) -> dict[str, Any]:
 
 
 def _plans(entries: Sequence[Entry]) -> list[dict[str, Any]]:
-    fields = ("athlete_id", "planned_minutes", "planned_effort", "planned_loads", "source", "entered_by")
+    fields = ("athlete_id", "planned_minutes", "planned_effort", "planned_loads", "beside", "source", "entered_by")
     return [{name: getattr(one, name) for name in fields} for one in entries]
 
 

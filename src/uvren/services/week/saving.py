@@ -15,7 +15,7 @@ from uvren.services.stamp import Stamp
 from uvren.services.versions import check_seen
 from uvren.services.week.reading import DAYS, LONGEST, edition_of
 from uvren.store import queries
-from uvren.store.models import Entry, Session, Source, Squad
+from uvren.store.models import Besides, Entry, Session, Source, Squad
 from uvren.store.types import new_ulid
 
 WEEK = timedelta(days=DAYS - 1)
@@ -84,9 +84,30 @@ def plan_own(
     db.flush()
 
 
+def plan_beside(
+    db: DbSession, squad: Squad, athlete_id: int, session_id: str, how: Besides | None, *, stamp: Stamp
+) -> None:
+    """Plan that somebody takes part in a session to come without load, or None: that they do not. Does not commit.
+
+    Who had no minutes of their own has none of it to do, and as many as everybody once it is taken back. Raises
+    Invalid or NotFound.
+    """
+    there = [one for one in queries.session.entries_of(db, [session_id]) if one.athlete_id == athlete_id]
+    planned = there[0].planned_minutes if there else None
+    for entry in there:
+        entry.beside = None
+    minutes = (0.0 if planned is None else planned) if how else (None if planned == 0 else planned)
+    plan_own(db, squad, {(athlete_id, session_id): minutes}, stamp=stamp)
+    for entry in queries.session.entries_of(db, [session_id]):
+        if entry.athlete_id == athlete_id:
+            entry.beside = how
+    db.flush()
+
+
 def _holds_nothing(entry: Entry) -> bool:
     """Whether an entry is there for its own minutes alone."""
-    return entry.minutes is None and entry.effort is None and entry.words is None and entry.planned_effort is None
+    said = (entry.minutes, entry.effort, entry.words, entry.planned_effort, entry.beside)
+    return all(one is None for one in said)
 
 
 def _planned(session: str, athlete: int, minutes: float, loads: Mapping[str, float] | None, stamp: Stamp) -> Entry:

@@ -127,6 +127,14 @@ class ReturnStep(StrEnum):
     GIVEN = "given"
 
 
+class Besides(StrEnum):
+    """How somebody takes part in a session without load: watching, in its tactics, walking through it."""
+
+    WATCH = "watch"
+    TACTICS = "tactics"
+    WALK = "walk"
+
+
 class AnchorKind(StrEnum):
     """What an athlete's work is judged by. Speeds in m/s, heart rates a minute, mass in kg."""
 
@@ -195,6 +203,7 @@ class Base(DeclarativeBase):
         DayMarkKind: _enum(DayMarkKind),
         PhaseKind: _enum(PhaseKind),
         Source: _enum(Source),
+        Besides: _enum(Besides),
         Scope: _enum(Scope),
         CallKind: _enum(CallKind),
         AnchorKind: _enum(AnchorKind, 24),

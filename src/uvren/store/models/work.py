@@ -9,7 +9,7 @@ from sqlalchemy import CheckConstraint, ForeignKey, Index, String, Text, UniqueC
 from sqlalchemy.orm import Mapped, ORMExecuteState, mapped_column, relationship, with_loader_criteria
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.store.models.base import AnchorKind, Base, DayMarkKind, SessionKind, Source, Venue
+from uvren.store.models.base import AnchorKind, Base, Besides, DayMarkKind, SessionKind, Source, Venue
 from uvren.store.types import UlidType, new_ulid
 
 
@@ -172,7 +172,8 @@ class Segment(Base):
 class Entry(Base):
     """An athlete in a session: what was planned for them, and what they did.
 
-    ``minutes`` null is not said yet, 0 is not taking part. ``effort`` null is no rating.
+    ``minutes`` null is not said yet, 0 is not taking part. ``effort`` null is no rating. ``beside`` is how they take
+    part without load, null where they do not.
     """
 
     __tablename__ = "entry"
@@ -187,6 +188,7 @@ class Entry(Base):
     minutes: Mapped[float | None]
     effort: Mapped[float | None]
     words: Mapped[str | None] = mapped_column(Text)
+    beside: Mapped[Besides | None]
     source: Mapped[Source]
     version: Mapped[int] = mapped_column(default=1)
     entered_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))

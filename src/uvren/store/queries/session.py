@@ -8,7 +8,7 @@ from datetime import date, datetime
 from typing import Any
 
 import numpy as np
-from sqlalchemy import Row, delete, func, or_, select, tuple_
+from sqlalchemy import Row, and_, case, delete, func, or_, select, tuple_
 from sqlalchemy.orm import Session as DbSession
 from sqlalchemy.orm import undefer
 
@@ -17,6 +17,7 @@ from uvren.store.database import batches
 from uvren.store.models import (
     ALSO_CALLED_OFF,
     STANDING_MARKS,
+    Besides,
     DayMark,
     Entry,
     FieldEvent,
@@ -34,12 +35,16 @@ from uvren.store.models import (
 KIND_CODES = {kind: code for code, kind in enumerate(SessionKind)}
 
 
+# Minutes that somebody did. Who was planned for none of a session, and of whom nobody has said anything else, did none.
+MINUTES_DONE = func.coalesce(Entry.minutes, case((and_(Entry.planned_minutes == 0, Entry.effort.is_(None)), 0.0)))
+
+
 def entries_between(
     db: DbSession, squad_id: int, first: date, last: date
 ) -> Sequence[Row[str, int, float | None, float | None]]:
     """(session_id, athlete, minutes, effort) of done sessions."""
     return db.execute(
-        select(Entry.session_id, Entry.athlete_id.label("athlete"), Entry.minutes, Entry.effort)
+        select(Entry.session_id, Entry.athlete_id.label("athlete"), MINUTES_DONE.label("minutes"), Entry.effort)
         .join(Session, Session.id == Entry.session_id)
         .where(Session.squad_id == squad_id, Session.day.between(first, last), Session.done)
     ).all()
@@ -67,7 +72,7 @@ def done_entries(db: DbSession, squad_id: int, first: date, last: date) -> Entry
             Session.kind,
             Session.place,
             Session.day,
-            Entry.minutes,
+            MINUTES_DONE,
             Entry.effort,
         )
         .join(Session, Session.id == Entry.session_id)
@@ -134,7 +139,7 @@ def unrated_counts(db: DbSession, session_ids: Collection[str]) -> dict[str, int
         .where(
             Entry.session_id.in_(session_ids),
             Entry.effort.is_(None),
-            or_(Entry.minutes.is_(None), Entry.minutes > 0),
+            or_(MINUTES_DONE.is_(None), MINUTES_DONE > 0),
         )
         .group_by(Entry.session_id)
     )
@@ -214,6 +219,14 @@ def entry_of(db: DbSession, session_id: str, athlete_id: int) -> Entry | None:
 
 def entries_of(db: DbSession, sessions: Collection[str]) -> list[Entry]:
     return list(db.scalars(select(Entry).where(Entry.session_id.in_(sessions))))
+
+
+def beside_of(db: DbSession, sessions: Collection[str]) -> dict[tuple[str, int], Besides]:
+    """How people take part in these sessions without load, by (session, athlete)."""
+    wanted = select(Entry.session_id, Entry.athlete_id, Entry.beside).where(
+        Entry.session_id.in_(sessions), Entry.beside.is_not(None)
+    )
+    return {(session, athlete): how for session, athlete, how in db.execute(wanted) if how is not None}
 
 
 def minutes_of(db: DbSession, athlete_id: int, sessions: Collection[str]) -> dict[str, float]:

@@ -12,7 +12,7 @@ from uvren.core.audience import Audience
 from uvren.core.returns import TEMPLATES
 from uvren.files.writing import MEDIA_TYPES, TableFormat
 from uvren.services.club.permissions import Action
-from uvren.services.errors import NotFound
+from uvren.services.errors import NotAllowed, NotFound
 from uvren.services.return_ import cases, giving, plans, reading, summary, whole
 from uvren.services.return_.cases import Cases
 from uvren.services.return_.plans import By, Changed, NewPlan, SquadBreak
@@ -239,6 +239,19 @@ def minutes(slug: str, plan_id: str, json_data: schemas.PartOfMatchesIn) -> dict
     own = {(plan.athlete_id, one.session_id): one.minutes for one in json_data.matches}
     saving.plan_own(db, squad, own, stamp=context.stamp())
     return {"matches": [{"session_id": one, "minutes": stood.get((plan.athlete_id, one))} for one in ids]}
+
+
+@blueprint.put("/<plan_id>/beside")
+@blueprint.input(schemas.BesideIn)
+@blueprint.output(DoneOut)
+@blueprint.doc(operation_id="planBeside", summary="Plan that somebody takes part in a session to come without load")
+def beside(slug: str, plan_id: str, json_data: schemas.BesideIn) -> dict[str, bool]:
+    squad, db = context.squad(slug, Action.READ_AVAILABILITY), context.db()
+    if not any(context.person().may(action, squad.id) for action in (Action.PLAN, Action.PLAN_RETURNS)):
+        raise NotAllowed("What somebody takes part in is planned by coaches, performance staff and clinicians.")
+    plan = plans.find(db, squad, plan_id)
+    saving.plan_beside(db, squad, plan.athlete_id, json_data.session_id, json_data.how, stamp=context.stamp())
+    return {"done": True}
 
 
 @blueprint.post("/<plan_id>/end")

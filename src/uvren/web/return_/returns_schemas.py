@@ -12,7 +12,7 @@ from uvren.core.returns import Looks, School
 from uvren.services.return_.cases import Cases
 from uvren.services.return_.reading import Returns
 from uvren.services.return_.whole import ReturnWhole
-from uvren.store.models import Mechanism, Onset, ReturnKind
+from uvren.store.models import Besides, Mechanism, Onset, ReturnKind
 from uvren.web.schemas import Answer, DayQuery, In, Number, Out, Ulid
 
 Said = Annotated[str, Field(max_length=400)]
@@ -170,6 +170,13 @@ class PartOfMatchesIn(In):
     """Minutes of matches for one athlete; None is as many as everybody."""
 
     matches: Annotated[list[MatchMinutesIn], Field(max_length=20)]
+
+
+class BesideIn(In):
+    """How somebody takes part in a session without load; None is not at all."""
+
+    session_id: Ulid
+    how: Besides | None
 
 
 class SignOffIn(In):

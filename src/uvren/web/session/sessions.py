@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 
 from uvren.core.ratings import Origin
 from uvren.services.club.permissions import Action
+from uvren.services.day.beside import SAID
 from uvren.services.session import entries, sessions
 from uvren.store.models import Squad
 from uvren.web import context
@@ -68,6 +69,7 @@ def _row(row: sessions.GridRow, words: bool) -> dict[str, Any]:
         "estimate": row.estimate,
         "how": row.how,
         "called": row.called,
+        "beside": SAID[entry.beside] if entry and entry.beside else "",
     }
 
 

@@ -35,6 +35,7 @@ class GridRowOut(Out):
     estimate: Estimate | None
     how: str
     called: str
+    beside: str
 
 
 class GridOut(Out):
