@@ -2,7 +2,9 @@
 
 import json
 from dataclasses import asdict
+from importlib import import_module
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import pytest
@@ -14,6 +16,8 @@ from uvren.core.demands import SPEED, Measure, likeness, shape, to_change
 from uvren.core.errors import BadRecording
 from uvren.core.recordings import Samples, clean_speed
 
+# The package has a function of the same name.
+by_steps = import_module("uvren.core.demands.likeness")
 REFERENCE = Path(__file__).parents[2] / "reference"
 CASES = json.loads((REFERENCE / "likeness.json").read_text())
 
@@ -55,6 +59,14 @@ def test_overlap_and_distance_are_those_of_distributions(one, other):
     assert (back.overlap, back.distance) == (pytest.approx(found.overlap), pytest.approx(found.distance))
     same = likeness([samples(one)], [samples(one)], SPEED)
     assert (same.overlap, same.distance) == (pytest.approx(1.0), pytest.approx(0.0))
+
+
+@given(speeds, speeds)
+def test_of_very_many_values_the_distance_is_right_to_a_step(one, other):
+    with mock.patch.object(by_steps, "MOST_SORTED", 0):
+        found = likeness([samples(one)], [samples(other)], SPEED).distance
+    step = (max(*one, *other) - min(*one, *other)) / by_steps.STEPS
+    assert abs(found - wasserstein_distance(one, other)) <= step + 1e-9
 
 
 @given(speeds, st.integers(1, 40))
