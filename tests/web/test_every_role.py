@@ -43,6 +43,8 @@ MAY = {
     "noticeSettings": {STAFF, CLINICIAN}, "wornRates": {STAFF, CLINICIAN},
     "views": DESK, "saveView": DESK, "removeView": DESK,
     "startRestTrial": {STAFF, CLINICIAN}, "judgeRestTrial": {STAFF, CLINICIAN},
+    "sides": {STAFF, CLINICIAN}, "beginSides": {STAFF, CLINICIAN}, "saveSides": {STAFF, CLINICIAN},
+    "endSides": {STAFF, CLINICIAN},
     "recordInjury": {CLINICIAN}, "restrict": {CLINICIAN},
     "returns": DESK, "wholeReturn": DESK, "returnTemplates": {STAFF, CLINICIAN}, "beginReturn": {STAFF, CLINICIAN},
     "planSquadBreak": {STAFF, CLINICIAN}, "moveStage": DESK, "keepStage": {CLINICIAN},

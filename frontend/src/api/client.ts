@@ -30,6 +30,7 @@ export type ReturnWhole = components["schemas"]["ReturnWholeOut"];
 export type ReturnStage = NonNullable<ReturnWhole["stage"]>;
 export type ReturnCriterion = ReturnStage["criteria"][number];
 export type ReturnWay = ReturnWhole["ways"][number];
+export type SideRow = components["schemas"]["SidesOut"]["rows"][number];
 export type NewReturn = components["schemas"]["NewReturnIn"];
 export type ReturnChange = components["schemas"]["ReturnChangeIn"];
 export type Block = NonNullable<components["schemas"]["BlockOut"]>;

@@ -2505,6 +2505,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whose sides differ, and how far it has been looked into */
+        get: operations["sides"];
+        put?: never;
+        /** Begin to look into sides that differ */
+        post: operations["beginSides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sides/{check_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep what was measured by joint, and what is done about it */
+        put: operations["saveSides"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/sides/{check_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a check of sides is over, or that it is not */
+        post: operations["endSides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/spine": {
         parameters: {
             query?: never;
@@ -8548,8 +8600,8 @@ export interface components {
          * @description Today for an athlete: ``called`` is how they stand, ``room`` what is left in plain words.
          *
          *     ``plan`` is what stands of it, empty where nothing is to be done; ``beside`` what one takes part in without load.
-         *     ``weeks`` are the week loads of the last weeks, oldest first, each with the last day of the week. ``back`` is the own
-         *     way back, None without one.
+         *     ``weeks`` are the week loads of the last weeks, oldest first, each with the last day of the week. ``back`` is the
+         *     own way back, None without one.
          */
         "OwnTodayOut.OwnToday": {
             back: components["schemas"]["OwnTodayOut.OwnReturn"] | null;
@@ -11297,6 +11349,148 @@ export interface components {
             open: boolean;
             /** Position */
             position: string;
+        };
+        /** SideBegunIn */
+        SideBegunIn: {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Test */
+            test: string;
+        };
+        /** SideBegunOut */
+        SideBegunOut: {
+            /** Id */
+            id: string;
+        };
+        /** SideEndIn */
+        SideEndIn: {
+            /** Ended */
+            ended: boolean;
+        };
+        /**
+         * SideIn
+         * @description What is known of a check as it is to stand; see :class:`uvren.services.return_.sides.Looked`.
+         */
+        SideIn: {
+            /** @default null */
+            how?: components["schemas"]["SideIn.How"] | null;
+            /** Ranges */
+            ranges: components["schemas"]["SideIn.PairIn"][];
+            /**
+             * Retest On
+             * @default null
+             */
+            retest_on?: string | null;
+            /**
+             * Sets
+             * @default null
+             */
+            sets?: number | null;
+            /** Strengths */
+            strengths: components["schemas"]["SideIn.PairIn"][];
+            /** Version */
+            version: number;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * How
+         * @description What is done about it: the weaker side first, added sets on it, or as many repetitions as it can on both.
+         * @enum {string}
+         */
+        "SideIn.How": "first" | "sets" | "matched";
+        /**
+         * PairIn
+         * @description A joint, and what was measured of it on both sides.
+         */
+        "SideIn.PairIn": {
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Right */
+            right: number;
+        };
+        /** SidesOut */
+        SidesOut: {
+            /** Rows */
+            rows: components["schemas"]["SidesOut.SideRow"][];
+        };
+        /**
+         * Comes
+         * @description Where a difference of the sides comes from.
+         * @enum {string}
+         */
+        "SidesOut.Comes": "range" | "strength" | "use";
+        /**
+         * How
+         * @description What is done about it: the weaker side first, added sets on it, or as many repetitions as it can on both.
+         * @enum {string}
+         */
+        "SidesOut.How": "first" | "sets" | "matched";
+        /**
+         * Pair
+         * @description What was measured of a joint on both sides, more is better: a range in degrees, or a strength.
+         *
+         *     Raises BadPlan for a pair without a name, or with a value that is not above 0.
+         */
+        "SidesOut.Pair": {
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Right */
+            right: number;
+        };
+        /**
+         * SideRow
+         * @description An athlete whose sides differ in a test, or in whose case it is looked into: ``check`` is None before that.
+         *
+         *     ``percent`` is the last difference and ``stronger`` the stronger side. ``asks`` is what is measured next, ``comes``
+         *     where it comes from once that is known, ``suits`` what then suits it. ``over`` says that the rule ends it.
+         */
+        "SidesOut.SideRow": {
+            asks: components["schemas"]["SidesOut.Comes"] | null;
+            /** Athlete Id */
+            athlete_id: number;
+            /** Check */
+            check: string | null;
+            comes: components["schemas"]["SidesOut.Comes"] | null;
+            /** From Day */
+            from_day: string | null;
+            how: components["schemas"]["SidesOut.How"] | null;
+            /** Name */
+            name: string;
+            /** Over */
+            over: boolean;
+            /** Percent */
+            percent: number | null;
+            /** Ranges */
+            ranges: components["schemas"]["SidesOut.Pair"][];
+            /** Retest On */
+            retest_on: string | null;
+            /** Said */
+            said: string;
+            /** Sets */
+            sets: number | null;
+            /** Strengths */
+            strengths: components["schemas"]["SidesOut.Pair"][];
+            /** Stronger */
+            stronger: string;
+            suits: components["schemas"]["SidesOut.How"] | null;
+            /** Test */
+            test: string;
+            /** Test Name */
+            test_name: string;
+            /** Tested */
+            tested: string | null;
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
         };
         /** SignInIn */
         SignInIn: {
@@ -17884,6 +18078,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    sides: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SidesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    beginSides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SideBegunIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBegunOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    saveSides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    endSides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                check_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SideEndIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
                 };
             };
             /** @description Validation error */

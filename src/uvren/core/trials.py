@@ -154,9 +154,13 @@ def side_matters(percents: Floats) -> bool:
     ``percents`` are differences of one athlete, oldest first, signed by side (left stronger is positive). The norm is
     the mean + 1 SD (n-1) of the size of the tests before those three; with fewer than three before only the 10 % count.
     """
-    last, before = percents[-MATTERS_TESTS:], np.abs(percents[:-MATTERS_TESTS])
+    last, before = percents[-MATTERS_TESTS:], percents[:-MATTERS_TESTS]
     if last.size < MATTERS_TESTS or np.isnan(last).any() or not (np.all(last > 0) or np.all(last < 0)):
         return False
-    known = before[~np.isnan(before)]
-    norm = float(known.mean() + np.std(known, ddof=1)) if known.size >= 3 else 0.0
-    return bool((np.abs(last) > max(norm, MATTERS_PERCENT)).all())
+    return bool((np.abs(last) > max(side_norm(before), MATTERS_PERCENT)).all())
+
+
+def side_norm(percents: Floats) -> float:
+    """The own norm of a side difference: mean + 1 SD (n-1) of the size of earlier ones; 0 of fewer than three."""
+    known = np.abs(percents[~np.isnan(percents)])
+    return float(known.mean() + np.std(known, ddof=1)) if known.size >= 3 else 0.0

@@ -45,7 +45,7 @@ _QUIET = {
     "live_chunk",
 }
 _BESIDE = {"season_phase", "planned_week", "coach_sheet", "saved_view", "note", "file_mapping", "alias",
-           "spell_limit"}  # fmt: skip
+           "spell_limit", "side_check"}  # fmt: skip
 # What is a person's or the club's, in whatever squad.
 _EVERY_SQUADS = {"anchor", "athlete", "club", "squad", "user"}
 # What is said of one athlete and changes nobody else's day.

@@ -36,7 +36,7 @@ from uvren.web.field.broadcast import Broadcasts
 from uvren.web.files import files
 from uvren.web.morning import calls, morning, sheet, views
 from uvren.web.reports import own, reports
-from uvren.web.return_ import clinical, rest_trials, returns
+from uvren.web.return_ import clinical, rest_trials, returns, sides
 from uvren.web.season import season
 from uvren.web.session import demands, making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
@@ -170,7 +170,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         *(spine, sessions, making, work, files, recordings, demands, field, live),
         *(own, reports),
         *(week, after, block, lighter, feeds, season),
-        *(clinical, rest_trials, returns),
+        *(clinical, rest_trials, returns, sides),
         *(athlete,),
         *(new_squad, members, limits, channels, anchors, fitness, notices, export),
     )

@@ -33,3 +33,9 @@ export const casesQuery = (slug: string, day: string) =>
     queryFn: () =>
       ask(api.GET("/api/squads/{slug}/return/cases", { params: { path: { slug }, query: { day } } })),
   });
+
+export const sidesQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "sides", day],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/sides", { params: { path: { slug }, query: { day } } })),
+  });

@@ -14,6 +14,7 @@ import { GiveOut } from "./GiveOut";
 import { ReturnList } from "./ReturnList";
 import { ReturnPlan } from "./ReturnPlan";
 import { beside, chosenOf, isComing } from "./returnStates";
+import { SidesPanel } from "./SidesPanel";
 import { SquadBreak } from "./SquadBreak";
 import { StagePanel } from "./StagePanel";
 import { Summary } from "./Summary";
@@ -33,6 +34,11 @@ export default function ReturnScreen({ place }: { place: Place }) {
           <button type="button" className="text-button" onClick={() => place.set({ begin: "sheet" })}>
             Sheet and files
           </button>
+          {place.may("read_reports") && (
+            <button type="button" className="text-button" onClick={() => place.set({ begin: "sides" })}>
+              Sides
+            </button>
+          )}
           {place.may("read_clinical") && (
             <button type="button" className="text-button" onClick={() => place.set({ begin: "cases" })}>
               Log
@@ -96,6 +102,8 @@ function Desk({ place, returns, reading }: { place: Place; returns: Returns; rea
           <SquadBreak place={place} />
         ) : begin === "cases" ? (
           <CaseLog place={place} />
+        ) : begin === "sides" ? (
+          <SidesPanel place={place} />
         ) : begin === "sheet" ? (
           <GiveOut place={place} returns={returns} />
         ) : begin === "stages" && whole.data && place.may("edit_clinical") ? (

@@ -4,13 +4,14 @@ import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, type ReactNode } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { Problem, type ReturnWhole } from "../../api/client";
+import { Problem, type ReturnWhole, type SideRow } from "../../api/client";
 import type { Place } from "../../frame/place";
 import { box, button, show as draw, press, put, putInto, submit, text } from "../../testing";
 import { system } from "../../theme/system";
 import { BeginReturn } from "./BeginReturn";
 import { ChangeReturn } from "./ChangeReturn";
 import { EditStages } from "./EditStages";
+import { SideWalk } from "./SideWalk";
 import { SquadBreak } from "./SquadBreak";
 import { Summary } from "./Summary";
 import { WithoutLoad } from "./WithoutLoad";
@@ -296,4 +297,66 @@ it("plans what somebody watches, and takes it back", async () => {
   // Who may not plan reads it.
   await show(<WithoutLoad key="reads" place={place({})} whole={plan} />);
   expect(box.querySelectorAll("select")).toHaveLength(0);
+});
+
+const side = {
+  check: null,
+  version: 0,
+  athlete_id: 7,
+  name: "A. Orrin",
+  test: "squat",
+  test_name: "Squat",
+  percent: 20,
+  stronger: "left",
+  tested: "2026-03-07",
+  from_day: null,
+  ranges: [],
+  strengths: [],
+  asks: "range",
+  comes: null,
+  suits: null,
+  how: null,
+  sets: null,
+  retest_on: null,
+  words: "",
+  said: "Look in this order.",
+  over: false,
+} as SideRow;
+
+it("walks from range to strength, and asks what is done only once it is known where it comes from", async () => {
+  const walk = (row: SideRow) =>
+    show(
+      <SideWalk key={row.version} place={place({}, "enter_reports")} row={row} check="c" onDone={vi.fn()} />,
+    );
+  await walk(side);
+  expect(text()).not.toContain("2. Strength");
+  await putInto("Range: joint 1", "Hip");
+  expect(text()).toContain("2. Strength");
+  await putInto("Range of Hip, left", "100");
+  await putInto("Range of Hip, right", "98,5");
+  // A line for the next joint is always there, and an empty one is not sent.
+  expect(box.querySelector('[aria-label="Range: joint 2"]')).not.toBeNull();
+  const refused = { errors: [{ field: "strengths.0.left", detail: "A measured value is more than 0." }] };
+  answers.push(new Problem(422, "no", refused));
+  await putInto("Strength: joint 1", "Hip");
+  await submit();
+  expect(text()).toContain("A measured value is more than 0.");
+  expect(sent.at(-1)).toEqual({
+    path: "/api/squads/north/sides/c",
+    body: {
+      ranges: [{ name: "Hip", left: 100, right: 98.5 }],
+      strengths: [{ name: "Hip", left: 0, right: 0 }],
+      how: null,
+      sets: null,
+      retest_on: null,
+      words: "",
+      version: 0,
+    },
+  });
+  const known = { ...side, version: 2, asks: null, comes: "strength", suits: "sets" } as SideRow;
+  await walk(known);
+  expect(text()).toContain("3. What is done about it");
+  expect(text()).toContain("added sets on the weaker side (suits)");
+  await put(box.querySelector("select") as HTMLSelectElement, "sets");
+  expect(text()).toContain("Added sets");
 });

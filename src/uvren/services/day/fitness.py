@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
@@ -57,13 +57,16 @@ def bars(test: FitnessTest, rows: Sequence[FitnessResult]) -> Bars:
 
 def differences(own: Mapping[tuple[int, str], Sequence[FitnessResult]], athlete: int, better: Better) -> np.ndarray:
     """Side differences of every test with both sides, oldest first; positive where the left is the stronger one."""
+    return _differing(own, athlete, better)[1]
+
+
+def _differing(
+    own: Mapping[tuple[int, str], Sequence[FitnessResult]], athlete: int, better: Better
+) -> tuple[list[date], np.ndarray]:
     left, right = ({row.day: row.value for row in own.get((athlete, side), ())} for side in SIDES)
-    out = []
-    for day in sorted(left.keys() & right.keys()):
-        if left[day] > 0 and right[day] > 0:
-            found = rules.asymmetry(left[day], right[day], better)
-            out.append(found.percent if found.stronger != "right" else -found.percent)
-    return np.array(out)
+    days = [day for day in sorted(left.keys() & right.keys()) if left[day] > 0 and right[day] > 0]
+    found = [rules.asymmetry(left[day], right[day], better) for day in days]
+    return days, np.array([-one.percent if one.stronger == "right" else one.percent for one in found])
 
 
 def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: date) -> tuple[TestSeries, ...]:
@@ -76,6 +79,43 @@ def test_series(db: DbSession, squad: Squad, row_of: Mapping[int, int], as_of: d
     for result in found:
         by_test[result.test_id].append(result)
     return tuple(_as_series(test, by_test[test.id], row_of) for test in tests.values() if by_test[test.id])
+
+
+@dataclass(frozen=True)
+class Sides:
+    """The side differences of somebody in a test, oldest first, signed by side, with their days.
+
+    ``matters`` says that they are to be looked into.
+    """
+
+    name: str
+    days: list[date]
+    percents: np.ndarray
+
+    @property
+    def matters(self) -> bool:
+        return rules.side_matters(self.percents)
+
+    def until(self, day: date) -> int:
+        """How many there were up to a day."""
+        return sum(one <= day for one in self.days)
+
+
+def sides_of(db: DbSession, squad: Squad, athletes: Collection[int], as_of: date) -> dict[tuple[int, str], Sides]:
+    """The side differences of these people by (athlete, code of the test), the year through a day."""
+    tests = {one.id: one for one in definitions(db, squad) if one.sides}
+    end = datetime.combine(as_of + timedelta(days=1), time(0), ZoneInfo(squad.time_zone))
+    own: dict[tuple[int, int], dict[tuple[int, str], list[FitnessResult]]] = defaultdict(lambda: defaultdict(list))
+    for row in queries.squad.test_results_between(db, list(tests), as_of - timedelta(days=NORM_DAYS), as_of, end):
+        if row.athlete_id in athletes:
+            own[row.athlete_id, row.test_id][row.athlete_id, row.side].append(row)
+    out = {}
+    for (athlete, test_id), rows in own.items():
+        test = tests[test_id]
+        days, percents = _differing(rows, athlete, test.better)
+        if days:
+            out[athlete, test.code] = Sides(test.name, days, percents)
+    return out
 
 
 def _as_series(test: FitnessTest, rows: Sequence[FitnessResult], row_of: Mapping[int, int]) -> TestSeries:

@@ -58,6 +58,7 @@ from uvren.store.models import (
     SeasonPhase,
     Segment,
     Session,
+    SideCheck,
     SpellLimit,
     Squad,
     User,
@@ -72,11 +73,12 @@ RAW = "recordings/"
 _CLINICAL = {
     "complaints": ("site", "side", "severity", "words", "answer"), "restrictions": ("reason",),
     "return_plans": ("template", "site", "side", "note", "onset", "mechanism", "stages"),
-    "return_events": ("criterion", "value", "other", "words"),
+    "return_events": ("criterion", "value", "other", "words"), "side_checks": ("words",),
 }  # fmt: skip
 _KEPT_TEXT: Mapping[tuple[str, str], Any] = {
     ("restrictions", "reason"): "Not for who took this out", ("return_plans", "note"): "Not for who took this out",
     ("return_plans", "template"): "blank", ("return_events", "words"): "",
+    ("side_checks", "words"): "",
 }  # fmt: skip
 # The moment from which a row counts, of tables that remember what stood before.
 _SINCE = {Entry: "entered_at", Report: "entered_at", Limit: "set_at", Call: "made_at"}
@@ -87,7 +89,8 @@ _TABLES: dict[str, type[Base]] = {
     "phases": SeasonPhase, "planned_weeks": PlannedWeek,
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
     "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial,
-    "lighter_weeks": LighterWeek, "return_plans": ReturnPlan, "return_events": ReturnEvent, "tests": FitnessTest,
+    "lighter_weeks": LighterWeek, "return_plans": ReturnPlan, "return_events": ReturnEvent,
+    "side_checks": SideCheck, "tests": FitnessTest,
     "test_results": FitnessResult, "anchors": Anchor, "limits": Limit,
     "notice_settings": NoticeSetting,
     "calls": Call, "notes": Note, "field_events": FieldEvent, "spell_limits": SpellLimit,

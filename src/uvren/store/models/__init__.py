@@ -47,7 +47,7 @@ from uvren.store.models.people import (
     User,
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
-from uvren.store.models.returns import ReturnEvent, ReturnPlan
+from uvren.store.models.returns import ReturnEvent, ReturnPlan, SideCheck
 from uvren.store.models.season import PlannedWeek, SeasonPhase
 from uvren.store.models.work import (
     ALSO_CALLED_OFF,
@@ -129,6 +129,7 @@ __all__ = [
     "Segment",
     "Session",
     "SessionKind",
+    "SideCheck",
     "SignIn",
     "SignInTry",
     "Source",

@@ -83,3 +83,36 @@ class ReturnEvent(Base):
     withdrawn_at: Mapped[datetime | None]
 
     __table_args__ = (Index(None, "plan_id", "day"), Index(None, "squad_id", "day"))
+
+
+class SideCheck(Base):
+    """Sides of a ``test`` (its code) that differ, looked into step by step.
+
+    ``ranges`` and ``strengths`` are what was measured by joint, ``how`` and ``sets`` what is done about it, to be
+    tested again on ``retest_on``. For whoever reads reports.
+    """
+
+    __tablename__ = "side_check"
+
+    id: Mapped[str] = mapped_column(UlidType(), primary_key=True, default=new_ulid)
+    squad_id: Mapped[int] = mapped_column(ForeignKey("squad.id"))
+    athlete_id: Mapped[int] = mapped_column(ForeignKey("athlete.id"))
+    test: Mapped[str] = mapped_column(String(40))
+    from_day: Mapped[date]
+    ranges: Mapped[list[Any]]
+    strengths: Mapped[list[Any]]
+    how: Mapped[str | None] = mapped_column(String(16))
+    sets: Mapped[int | None]
+    retest_on: Mapped[date | None]
+    words: Mapped[str] = mapped_column(String(400))
+    ended_on: Mapped[date | None]
+    version: Mapped[int] = mapped_column(default=1)
+    set_by: Mapped[int | None] = mapped_column(ForeignKey("user.id"))
+    set_at: Mapped[datetime]
+
+    __table_args__ = (
+        Index(None, "squad_id", "from_day"),
+        Index(None, "athlete_id", "from_day"),
+        CheckConstraint("how IS NULL OR how IN ('first', 'sets', 'matched')", name="how"),
+        CheckConstraint("sets IS NULL OR sets BETWEEN 1 AND 20", name="sets"),
+    )

@@ -52,6 +52,7 @@ from uvren.store.models import (
     SeasonPhase,
     Segment,
     Session,
+    SideCheck,
     SpellLimit,
     Work,
 )
@@ -125,7 +126,8 @@ def only_in(db: DbSession, squad_id: int) -> list[int]:
 # What was said, done, recorded and decided in a squad; and what it is made of, with who was in it.
 _WORK: tuple[type[Base], ...] = (
     FieldEvent, LiveChunk, SpellLimit,
-    Recording, Work, Entry, DailyLoad, Complaint, Report, ReturnEvent, ReturnPlan, Restriction, RestTrial, LighterWeek,
+    Recording, Work, Entry, DailyLoad, Complaint, Report, ReturnEvent, ReturnPlan, SideCheck, Restriction,
+    RestTrial, LighterWeek,
     FitnessResult, Limit,
     Call, Note, NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip

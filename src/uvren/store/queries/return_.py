@@ -24,6 +24,7 @@ from uvren.store.models import (
     ReturnStep,
     Session,
     SessionKind,
+    SideCheck,
     Source,
 )
 
@@ -125,6 +126,16 @@ def rated_by_themselves(
         )
     )
     return {(athlete, day) for athlete, day in rows}
+
+
+def side_checks(db: DbSession, squad_id: int, as_of: date) -> list[SideCheck]:
+    """Checks of sides that had begun by a day and were not over on it."""
+    wanted = select(SideCheck).where(
+        SideCheck.squad_id == squad_id,
+        SideCheck.from_day <= as_of,
+        or_(SideCheck.ended_on.is_(None), SideCheck.ended_on > as_of),
+    )
+    return list(db.scalars(wanted.order_by(SideCheck.from_day, SideCheck.id)))
 
 
 def open_trial(db: DbSession, squad_id: int, athlete_id: int) -> RestTrial | None:
