@@ -108,6 +108,66 @@ def test_a_summary_for_another_clinic_is_made_once_the_athlete_has_agreed(clinic
     expect(coach.get_by_role("button", name="Make the PDF")).to_have_count(0)
 
 
+def test_a_clinician_changes_a_stage_and_the_sheet_follows(clinician, coach):
+    clinician.goto(RETURN)
+    plan_of(clinician, HURT)
+    panel(clinician).get_by_role("button", name="Change the stages").click()
+    expect(panel(clinician).get_by_role("button", name="Take stage 3 out")).to_have_count(0)
+    panel(clinician).get_by_label("What stage 3 holds").fill("passing with the other hand; no duels")
+    third = panel(clinician).get_by_role("group", name=re.compile("Stage 3"))
+    third.get_by_label("Effort at most").fill("12")
+    panel(clinician).get_by_role("button", name="Save the stages").click()
+    expect(third).to_contain_text("Effort goes from 0 to 10.")
+    assert Axe().run(clinician).response["violations"] == []
+    third.get_by_label("Effort at most").fill("5,5")
+    panel(clinician).get_by_role("button", name="Save the stages").click()
+    expect(panel(clinician)).to_contain_text("Passing with the other hand; no duels.")
+    undo = clinician.get_by_role("button", name="Undo").last
+    undo.hover()
+    coach.goto("/morning/sheet?squad=tarnholm-handball&day=2026-03-12")
+    expect(coach.get_by_role("listitem").filter(has_text=HURT)).to_contain_text(
+        "effort at most 5.5, passing with the other hand"
+    )
+    undo.click()
+    expect(panel(clinician)).to_contain_text("Passing and standing shots")
+
+
+def test_who_is_out_watches_and_the_sheet_says_so(coach):
+    coach.goto(RETURN)
+    plan_of(coach, ILL)
+    coach.get_by_text("With the squad, without load").click()
+    coach.get_by_label("Court, Thu 12, without load").select_option("watch")
+    expect(coach.get_by_text(f"{ILL} watches: Court, Thu 12.")).to_be_visible()
+    coach.get_by_role("link", name="Morning", exact=True).click()
+    coach.get_by_role("link", name="Sheet").click()
+    expect(coach.get_by_role("listitem").filter(has_text=ILL)).to_contain_text("watches (Court)")
+
+
+def test_sides_are_looked_into_from_range_to_strength(staff):
+    staff.goto(RETURN)
+    staff.get_by_role("button", name="Sides", exact=True).click()
+    row = panel(staff).get_by_role("region", name=re.compile("Isometric squat"))
+    expect(row).to_contain_text("Look in this order")
+    row.get_by_role("button", name="Look into it").click()
+    row.get_by_label("Range: joint 1").fill("Hip")
+    row.get_by_label("Range of Hip, left").fill("38")
+    row.get_by_role("button", name="Keep it").click()
+    expect(row).to_contain_text("A measured value is more than 0.")
+    row.get_by_label("Range of Hip, right").fill("37,5")
+    row.get_by_role("button", name="Keep it").click()
+    expect(row).to_contain_text("Next: strength of each joint, both sides.")
+    row.get_by_label("Strength: joint 1").fill("Knee")
+    row.get_by_label("Strength of Knee, left").fill("200")
+    row.get_by_label("Strength of Knee, right").fill("198")
+    row.get_by_role("button", name="Keep it").click()
+    expect(row).to_contain_text("the strength is there and is not used")
+    row.get_by_label("How").select_option("matched")
+    row.get_by_label("Tested again on").fill("2026-04-09")
+    assert Axe().run(staff).response["violations"] == []
+    row.get_by_role("button", name="Keep it").click()
+    expect(row).to_contain_text("Plan: as many repetitions as the weaker side can; tested again on Thu 9 April.")
+
+
 @pytest.fixture
 def hurts(served):
     """Tells that somebody's right shoulder hurts this morning."""

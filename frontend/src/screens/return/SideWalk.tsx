@@ -87,8 +87,13 @@ export function SideWalk({ place, row, check, onDone }: Props) {
       {row.comes !== null && (
         <>
           <h3>3. What is done about it</h3>
-          <Labelled label="How" error={wrong?.of("how")}>
-            <select value={how} onChange={(event) => setHow(event.target.value)}>
+          <label>
+            How
+            <select
+              value={how}
+              aria-invalid={Boolean(wrong?.of("how"))}
+              onChange={(event) => setHow(event.target.value)}
+            >
               {HOW.map(([value, said]) => (
                 <option key={value} value={value}>
                   {said}
@@ -96,7 +101,12 @@ export function SideWalk({ place, row, check, onDone }: Props) {
                 </option>
               ))}
             </select>
-          </Labelled>
+            {wrong?.of("how") && (
+              <span role="alert" className="field-error">
+                {wrong.of("how")}
+              </span>
+            )}
+          </label>
           {how === "sets" && (
             <Labelled label="Added sets" error={wrong?.of("sets")}>
               <Input

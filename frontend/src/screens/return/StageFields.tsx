@@ -105,7 +105,7 @@ interface CriteriaProps {
 function Criteria({ title, list, wrong, whole, onChange }: CriteriaProps) {
   const change = (i: number, to: TypedCriterion) => onChange(list.map((one, at) => (at === i ? to : one)));
   return (
-    <section aria-label={title}>
+    <div>
       <h3>{title}</h3>
       {list.map((one, i) => (
         <CriterionLine
@@ -128,7 +128,7 @@ function Criteria({ title, list, wrong, whole, onChange }: CriteriaProps) {
       >
         Ask for something more
       </button>
-    </section>
+    </div>
   );
 }
 

@@ -38,7 +38,7 @@ export function WithoutLoad({ place, whole }: { place: Place; whole: ReturnWhole
   if (whole.beside.length === 0) return null;
   const planned = whole.beside.filter((one) => one.how !== null).length;
   return (
-    <details className="return-events without-load">
+    <details className="without-load">
       <summary>
         With the squad, without load <span className="quiet">{planned}</span>
       </summary>
