@@ -358,11 +358,6 @@ class _Whole:
             if match.loads.get(code)
         ]
 
-    def _of_match_said(self, match: MatchLoad | None) -> str:
-        if match is None:
-            return ""
-        return f"of a match of a {self.row.position} ({say.count(match.n, 'match', 'matches')} played)"
-
     def _clocks(self) -> list[ClockSaid]:
         if self.plan.first_off is None or days_off(self.plan) < LONG_DAYS:
             return []
