@@ -15,6 +15,7 @@ CEILINGS = [
     ("ratio_ceiling", (0.9, 2.0), {"school": "coupled"}),
     ("ratio_ceiling", (0.9, 2.0), {"school": "uncoupled"}),
     ("week_change_cap", (0.0, 0.8), {}),
+    ("week_end_change_cap", (0.0, 0.8), {}),
     ("week_cap", (500.0, 5000.0), {}),
     ("day_cap", (100.0, 1500.0), {}),
     ("balance_floor", (-150.0, 50.0), {}),

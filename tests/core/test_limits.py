@@ -64,6 +64,19 @@ def test_a_break_before_makes_the_week_change_silent_instead_of_endless():
     assert room_today(back, rule).load is None
 
 
+def test_the_cap_at_the_weeks_end_holds_on_any_day_but_sunday():
+    """Weeks of 100 a day, then 200 a day from a Monday on."""
+    loads = DailyLoads(date(2026, 1, 5), np.array([[100.0] * 21 + [200.0] * 7]), np.zeros(1, dtype=int))
+    daily, at_end = make_rule("week_change_cap", 0.5), make_rule("week_end_change_cap", 0.5)
+    workload = Workload(loads)
+    assert list(np.flatnonzero(daily.broken(workload)[0])) == [24, 25, 26, 27]
+    assert [loads.date_of(int(i)).strftime("%a") for i in np.flatnonzero(at_end.broken(workload)[0])] == ["Sun"]
+    # On Saturday it leaves whatever one wants, on Sunday what the week before allows.
+    assert np.isinf(at_end.room(workload)[0, 26])
+    assert at_end.room(workload)[0, 27] == pytest.approx(1.5 * 700 - 1400)
+    assert "the limit, on Sundays, is 50" in at_end.sentence(1.0, 0.5)
+
+
 def test_days_in_a_row_close_the_day_after_the_last_allowed_one():
     rule = make_rule("days_in_row", 3)
     assert room_today(work([0, 100, 100, 100, 0]), rule).load == 0.0

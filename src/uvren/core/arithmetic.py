@@ -255,6 +255,7 @@ _HOW: Mapping[str, Callable[[str, Workload, int, int], Parts]] = {
 _BEHIND: Mapping[str, str] = {
     **{f"ratio_ceiling:{school}": f"ratio_{school}" for school in School},
     "week_change_cap": "week_change",
+    "week_end_change_cap": "week_change",
     "balance_floor": "balance",
     "monotony_cap": "monotony",
     "strain_cap": "strain",

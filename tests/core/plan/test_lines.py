@@ -42,6 +42,19 @@ def test_a_line_is_what_the_rule_is_over(code, value, settings, data):
     assert (np.abs(over - expected)[speaks] <= scale[speaks]).all()
 
 
+@given(data=st.data())
+def test_a_rule_of_the_weeks_end_has_the_line_of_the_daily_one_on_sundays_alone(data):
+    workload = Workload(data.draw(histories(missing=True)))
+    column = data.draw(st.integers(0, workload.loads.days - 1))
+    daily, at_end = (make_rule(code, 0.2) for code in ("week_change_cap", "week_end_change_cap"))
+    found, same = at_end.line(workload, column, column), daily.line(workload, column, column)
+    if workload.loads.date_of(column).isoweekday() == 7:
+        assert (found.weights == same.weights).all()
+        assert (found.bound == same.bound).all()
+    else:
+        assert found is None
+
+
 def test_rules_without_a_line_say_so():
     assert make_rule("monotony_cap", 2.0).line(None, 0, 0) is None
 

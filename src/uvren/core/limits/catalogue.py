@@ -14,7 +14,7 @@ from uvren.core.limits.days import DaysInRow, DaysInSeven
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
 from uvren.core.limits.returning import ReturnDay, ReturnWeek
 from uvren.core.limits.spread import MonotonyCap
-from uvren.core.limits.week import DayCap, WeekCap, WeekChangeCap, WeekFloor
+from uvren.core.limits.week import DayCap, WeekCap, WeekChangeCap, WeekEndChangeCap, WeekFloor
 from uvren.core.windows import Floats
 from uvren.core.workload import School
 
@@ -24,6 +24,7 @@ CATALOGUE: dict[str, type[Rule]] = {
         RatioCeiling,
         RatioFloor,
         WeekChangeCap,
+        WeekEndChangeCap,
         WeekCap,
         WeekFloor,
         DayCap,

@@ -6,7 +6,7 @@ import numpy as np
 
 from uvren.core import words
 from uvren.core.limits.base import Line, Rule, Unit, last_days, never_silent, silent_week
-from uvren.core.windows import Floats, shifted
+from uvren.core.windows import Bools, Floats, shifted
 from uvren.core.workload import Workload
 
 
@@ -125,7 +125,7 @@ class WeekChangeCap(Rule):
     def load_left(self, workload: Workload) -> Floats:
         return -self.excess(workload)
 
-    def line(self, workload: Workload, column: int, as_of: int) -> Line:
+    def line(self, workload: Workload, column: int, as_of: int) -> Line | None:
         rise = 1.0 + self.values_on(workload, column)
         before = last_days(workload, column, 14, skip=7)
         weights = last_days(workload, column, 7) - rise[:, None] * before
@@ -134,3 +134,33 @@ class WeekChangeCap(Rule):
     def sentence(self, figure: float, value: float) -> str:
         change, limit = words.percents(abs(figure), value)
         return f"Week load is {change} {'above' if figure >= 0 else 'below'} the week before; the limit is {limit}."
+
+
+class WeekEndChangeCap(WeekChangeCap):
+    """Week load at most ``1 + value`` times that of the week before, judged on Sundays alone.
+
+    On every rolling day it binds most plans; a squad that plans by calendar weeks may judge whole ones only. On the
+    other days it holds whatever is done.
+    """
+
+    code = "week_end_change_cap"
+    title = "Week-on-week cap at the week’s end only"
+    bends_corridor = False
+
+    def excess(self, workload: Workload) -> Floats:
+        return np.where(_sundays(workload), super().excess(workload), -1.0)
+
+    def load_left(self, workload: Workload) -> Floats:
+        return np.where(_sundays(workload), super().load_left(workload), np.inf)
+
+    def line(self, workload: Workload, column: int, as_of: int) -> Line | None:
+        return super().line(workload, column, as_of) if _sundays(workload)[column] else None
+
+    def sentence(self, figure: float, value: float) -> str:
+        return super().sentence(figure, value).replace("; the limit is", "; the limit, on Sundays, is")
+
+
+def _sundays(workload: Workload) -> Bools:
+    """Which columns are the last day of a calendar week."""
+    first = workload.loads.first_day.isoweekday()
+    return (first + np.arange(workload.loads.load.shape[1])) % 7 == 0

@@ -82,7 +82,7 @@ def _load_rows(course: Course, limit: PlanLimit, rule: Rule) -> Iterator[Row]:
         column = now + 1 + day
         line = rule.line(workload, column, now)
         if line is None:
-            return
+            continue
         past = workload.loads.values[:, : now + 1]
         left = line.bound - (line.weights[:, : now + 1] * past).sum(axis=1)
         # What history alone breaks may not become worse; a floor is owed whatever stands behind.
