@@ -264,6 +264,36 @@ it("offers a plan for a break that has none, with its days, to who may begin one
   expect(box.querySelector("section button")).toBeNull();
 });
 
+it("tells a season's end to everybody, and offers to plan the way back from it to who may", async () => {
+  const season_break = {
+    name: "Summer",
+    first_off: "2026-06-15",
+    first_day: "2026-07-13",
+    target: "2026-08-01",
+    said: "Summer: 28 days from Mon 15 June.",
+  };
+  const list = (...may: string[]) =>
+    show(
+      <ReturnList
+        place={place(...may)}
+        returns={returns([], { season_break })}
+        chosen={undefined}
+        onChoose={() => {}}
+      />,
+    );
+  await list();
+  expect(box.textContent).toContain("The season endsSummer: 28 days from Mon 15 June.");
+  expect(box.querySelector("section button")).toBeNull();
+  await list("plan_returns");
+  await press("Plan the way back of everybody");
+  expect(set).toHaveBeenLastCalledWith({
+    begin: "squad",
+    off: "2026-06-15",
+    back: "2026-07-13",
+    by: "2026-08-01",
+  });
+});
+
 it("gives the sheet to everybody and the files to who may plan", async () => {
   await show(<GiveOut place={place()} returns={returns([row("A")])} />);
   expect(box.textContent).toContain("A is in week 2. Today: effort at most 7.");
