@@ -81,11 +81,18 @@ LIMITS = [
     PlanLimit("week", "week_change_cap", 0.15, "a"),
     PlanLimit("ratio", "ratio_ceiling", 1.2, "a", settings={"school": "ewma"}),
     PlanLimit("row", "days_in_row", 4.0, "a"),
+    PlanLimit("end", "week_end_change_cap", 0.15, "a"),
 ]
 
 
+def test_a_limit_of_the_weeks_end_has_rows_on_sundays_alone():
+    rows = rows_of(course([60.0] * 7, [LIMITS[-1]]))
+    days = {AS_OF + timedelta(days=1 + row.day) for row in rows}
+    assert (len(rows), {day.strftime("%A") for day in days}) == (2, {"Sunday"})
+
+
 @given(st.lists(st.sampled_from([0.0, 0.0, 30.0, 60.0, 75.0]), min_size=7, max_size=7), st.integers(0, 6),
-       st.sets(st.sampled_from(range(4)), min_size=1))  # fmt: skip
+       st.sets(st.sampled_from(range(5)), min_size=1))  # fmt: skip
 def test_what_may_be_added_with_the_plan_kept_breaks_nothing_and_a_little_more_does(plan, day, which):
     laid = course(plan, [LIMITS[i] for i in which])
     rows = rows_of(laid)

@@ -14,6 +14,7 @@ from uvren.core.returns import (
     Evidence,
     Looks,
     Measured,
+    asked_in,
     judge,
     template_of,
     why_back,
@@ -197,3 +198,10 @@ def test_what_a_criterion_asks_for_is_said_with_its_numbers():
     assert STAGE["throw"].asks() == "at least 90 % of own best"
     assert STAGE["sessions"].asks() == "8 running"
     assert STAGE["word"].asks() == "given in this stage"
+
+
+def test_a_stage_asks_on_the_way_out_and_the_next_one_on_the_way_in():
+    out, into = Criterion("a", Looks.WORD, "Out"), Criterion("b", Looks.WORD, "In")
+    stages = [Stage("one", (out,)), Stage("two", (), entry=(into,)), Stage("three", (out,), entry=(out,))]
+    assert [asked_in(stages, number) for number in (1, 2, 3)] == [((out,), (into,)), ((), (out,)), ((out,), ())]
+    assert stages[2].asks == (out, out)
