@@ -14,6 +14,7 @@ from uvren.core.returns import (
     Evidence,
     Looks,
     Measured,
+    Stage,
     asked_in,
     judge,
     template_of,
