@@ -2,14 +2,16 @@
 
 import { act, type ReactNode } from "react";
 import { createRoot, type Root } from "react-dom/client";
-import { afterEach, beforeEach, vi } from "vitest";
+import { afterEach, beforeEach } from "vitest";
 
 /** Where the test's own root is drawn. */
 export let box: HTMLElement;
 let root: Root;
 
+// Not a stub: a test that puts back what it stubbed leaves it.
+Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: true });
+
 beforeEach(() => {
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
   box = document.body.appendChild(document.createElement("div"));
   root = createRoot(box);
 });
