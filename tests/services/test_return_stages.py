@@ -493,3 +493,12 @@ def test_the_stage_that_holds_is_not_taken_out_and_what_is_referred_has_none_to_
     rest = begun(db, squad, by, i=2)
     with pytest.raises(Invalid, match="no stages to change"):
         plans.change_stages(db, squad.squad, rest.id, [stage_data()], "", by, version=WHATEVER)
+
+
+def test_who_is_hurt_while_the_season_ends_hides_its_end_from_nobody(db, squad, by):
+    transition(db, squad, TODAY - timedelta(days=3), TODAY + timedelta(days=20))
+    hurt(db, squad, by, first_off=TODAY - timedelta(days=1), first_day=TODAY)
+    assert read(db, squad).season_break is not None
+    # A layoff in it is what is planned for.
+    begun(db, squad, by, i=1, first_off=TODAY - timedelta(days=2), first_day=TODAY + timedelta(days=21))
+    assert read(db, squad).season_break is None

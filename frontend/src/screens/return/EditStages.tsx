@@ -17,7 +17,11 @@ export function EditStages({ place, whole }: { place: Place; whole: ReturnWhole 
   const [stages, setStages] = useState(() => typedStages(whole.stages));
   const [words, setWords] = useState("");
   const [wrong, setWrong] = useState<Problem | null>(null);
-  const [seen, setSeen] = useState(whole.version);
+  // As they stood when they were opened, whatever comes in meanwhile.
+  const [stood] = useState(() => ({ stages: sentStages(typedStages(whole.stages)), version: whole.version }));
+  // Somebody has changed them since: what is typed stays, and goes over theirs when it is sent once more.
+  const [over, setOver] = useState(false);
+  const version = over ? whole.version : stood.version;
   const leave = () => place.set({ begin: null });
   const put = (body: { stages: Sent; words: string; version: number }) =>
     ask(
@@ -26,14 +30,14 @@ export function EditStages({ place, whole }: { place: Place; whole: ReturnWhole 
         body,
       }),
     );
-  const back = useDoing([slug], () =>
-    put({ stages: sentStages(typedStages(whole.stages)), words: "as they were", version: seen + 1 }),
+  const back = useDoing([slug], (made: number) =>
+    put({ stages: stood.stages, words: "as they were", version: made }),
   );
   const save = useDoing(
     [slug],
-    () => put({ stages: sentStages(stages), words, version: seen }),
-    () => {
-      toast("The stages are changed.", () => back.mutate());
+    (version: number) => put({ stages: sentStages(stages), words, version }),
+    (_, version) => {
+      toast("The stages are changed.", () => back.mutate(version + 1));
       leave();
     },
   );
@@ -41,11 +45,10 @@ export function EditStages({ place, whole }: { place: Place; whole: ReturnWhole 
     const errors = wrongIn(stages);
     if (errors.length > 0)
       return setWrong(new Problem(422, "Something is missing, or is no number.", { errors }));
-    save.mutate(undefined, {
+    save.mutate(version, {
       onError: (problem) => {
         setWrong(problem);
-        // Somebody has changed it since; what is typed stays, and goes over theirs when it is sent once more.
-        if (problem.status === 409) setSeen(whole.version);
+        setOver(problem.status === 409);
       },
     });
   };

@@ -11,6 +11,7 @@ import { system } from "../../theme/system";
 import { BeginReturn } from "./BeginReturn";
 import { ChangeReturn } from "./ChangeReturn";
 import { EditStages } from "./EditStages";
+import { SidesPanel } from "./SidesPanel";
 import { SideWalk } from "./SideWalk";
 import { SquadBreak } from "./SquadBreak";
 import { Summary } from "./Summary";
@@ -21,7 +22,7 @@ interface Asked {
   body?: Record<string, unknown>;
 }
 
-const { sent, answers, send, told } = vi.hoisted(() => {
+const { sent, answers, send, told, list } = vi.hoisted(() => {
   const sent: { path: string; body?: Record<string, unknown> }[] = [];
   const answers: unknown[] = [];
   const send = async (path: string, { params, body }: Asked) => {
@@ -34,7 +35,8 @@ const { sent, answers, send, told } = vi.hoisted(() => {
     return answer;
   };
   const told: { said: string; undo?: () => void }[] = [];
-  return { sent, answers, send, told };
+  const list: { rows: unknown[] } = { rows: [] };
+  return { sent, answers, send, told, list };
 });
 
 vi.mock("../../frame/toast", () => ({
@@ -49,6 +51,7 @@ vi.mock("../../api/client", async (original) => ({
     POST: send,
     PUT: send,
     GET: async () => ({
+      ...list,
       templates: [
         { code: "shoulder", name: "Shoulder", stages: 5, refers: false },
         { code: "head", name: "Head knock", stages: 1, refers: true },
@@ -359,4 +362,58 @@ it("walks from range to strength, and asks what is done only once it is known wh
   expect(text()).toContain("added sets on the weaker side (suits)");
   await put(box.querySelector("select") as HTMLSelectElement, "sets");
   expect(text()).toContain("Added sets");
+});
+
+it("puts typed stages over somebody else's at the second press, by the version that stands then", async () => {
+  const plan = { ...whole, version: 4, stages: [], stage: { number: 1 } } as unknown as ReturnWhole;
+  const here = place({}, "edit_clinical");
+  await show(<EditStages place={here} whole={plan} />);
+  await press("Add a stage");
+  answers.push(new Problem(409, "The plan was changed meanwhile."));
+  await submit();
+  expect(text()).toContain("The plan was changed meanwhile.");
+  await show(<EditStages place={here} whole={{ ...plan, version: 6 }} />);
+  await submit();
+  expect(sent.map((one) => one.body?.version)).toEqual([4, 6]);
+  await act(async () => told.at(-1)?.undo?.());
+  expect(sent.at(-1)?.body).toMatchObject({ stages: [], version: 7 });
+});
+
+it("lists sides, begins, says the plan, and takes an end back", async () => {
+  const known = {
+    ...side,
+    check: "c",
+    version: 3,
+    asks: null,
+    comes: "strength",
+    how: "sets",
+    sets: 2,
+    retest_on: "2026-04-09",
+    over: true,
+  } as SideRow;
+  list.rows = [side, { ...known, athlete_id: 8, name: "B. Calegar" }];
+  await show(<SidesPanel place={place({}, "enter_reports")} />);
+  await act(async () => vi.waitFor(() => expect(text()).toContain("A. Orrin")));
+  expect(text()).toContain("The left side 20 % stronger, Sat 7 March");
+  expect(text()).toContain("Plan: added sets on the weaker side (2); tested again on Thu 9 April.");
+  expect(text()).toContain("Even again: within 10 %, or the own norm.");
+  await press("Look into it");
+  expect(sent.at(-1)).toEqual({
+    path: "/api/squads/north/sides",
+    body: { athlete_id: 7, test: "squat" },
+  });
+  await press("It is over");
+  expect(sent.at(-1)).toEqual({ path: "/api/squads/north/sides/c/end", body: { ended: true } });
+  await act(async () => told.at(-1)?.undo?.());
+  expect(sent.at(-1)?.body).toEqual({ ended: false });
+});
+
+it("offers nothing to press to who only reads sides, and says where nobody differs", async () => {
+  list.rows = [side];
+  await show(<SidesPanel place={place({})} />);
+  await act(async () => vi.waitFor(() => expect(text()).toContain("A. Orrin")));
+  expect(button("Look into it")).toBeUndefined();
+  list.rows = [];
+  await show(<SidesPanel key="none" place={place({})} />);
+  await act(async () => vi.waitFor(() => expect(text()).toContain("Of nobody three tests running")));
 });

@@ -296,7 +296,8 @@ def _season_break(db: DbSession, squad: Squad, plans: Mapping[int, Returning], a
     """The transition that is near, as long as nobody's way back from it is planned."""
     phases = [Phase(row.kind, row.name, row.first_day, row.last_day) for row in queries.season.phases(db, squad.id)]
     phase = next((one for one in phases if _is_break(one, as_of)), None)
-    if phase is None or any(phase.first <= one.begins <= phase.last for one in plans.values()):
+    off = [one.begins for one in plans.values() if one.plan.kind is ReturnKind.LAYOFF]
+    if phase is None or any(phase.first <= day <= phase.last for day in off):
         return None
     back = phase.last + timedelta(days=1)
     after = queries.session.sessions_between(db, squad.id, back, back + timedelta(days=SEASON_AHEAD_DAYS))
