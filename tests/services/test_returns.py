@@ -266,7 +266,7 @@ def test_of_a_week_that_is_not_in_sight_as_a_whole_a_day_holds_no_more_than_a_us
 
 def test_which_limits_rest_is_said_by_themselves():
     assert {code for code, rule in CATALOGUE.items() if rule.compares} == {
-        "ratio_ceiling", "ratio_floor", "week_change_cap", "week_floor", "balance_floor",
+        "ratio_ceiling", "ratio_floor", "week_change_cap", "week_end_change_cap", "week_floor", "balance_floor",
     }  # fmt: skip
 
 
