@@ -26,9 +26,7 @@ def loads_of(*days):
 
 
 def offered(loads, rules, declared=np.nan, unrated=None):
-    work, column = Workload(loads), loads.days - 1
-    left = np.array([rule.room(work)[:, column] for rule in rules])
-    return day_rooms(work, rules, left, column, np.full(loads.load.shape[0], declared), unrated)
+    return day_rooms(Workload(loads), rules, np.full(loads.load.shape[0], declared), unrated)
 
 
 def counted(high, missing, sessions=20):

@@ -3,13 +3,15 @@ from datetime import date, timedelta
 import numpy as np
 import pandas as pd
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.core.strategies import CEILINGS
 from uvren.core.errors import BadLoads
+from uvren.core.limits import make_rule
 from uvren.core.loads import DailyLoads
 from uvren.core.windows import decayed_sum_over_known, rolling_max, rolling_sum, run_length
-from uvren.core.workload import School, Withheld, Workload
+from uvren.core.workload import APP, DEFAULTS, School, Withheld, Workload
 
 FIRST = date(2025, 8, 4)
 
@@ -49,6 +51,48 @@ def test_fosters_monotony_and_strain_on_a_week_worked_by_hand():
 
 def test_spread_is_undefined_when_all_days_are_alike():
     assert np.isnan(Workload(loads([300.0] * 10)).monotony).all()
+
+
+def long_history(random, days):
+    """Some years of four people with rest, layoffs, missing ratings and estimates; one begins late, one just now."""
+    load = random.gamma(4, 90, (4, days)) * (random.random((4, days)) < 0.7)
+    for row in range(4):
+        first = random.integers(0, days)
+        load[row, first : first + random.integers(0, 200)] *= random.choice([0.0, 0.2])
+    load[random.random(load.shape) < random.choice([0.0, 0.02])] = np.nan
+    start = np.array([0, 3, random.integers(0, days), days - random.integers(1, 40)])
+    estimated = np.where(random.random(load.shape) < 0.1, np.nan_to_num(load), 0.0)
+    before = np.array([120.0, 0.0, 300.0, 80.0]) if random.random() < 0.5 else None
+    return DailyLoads(FIRST, load, start, estimated, before)
+
+
+def shares(workload, code, value, settings):
+    rule = make_rule(code, value, settings)
+    return rule.figure(workload), rule.room(workload), rule.broken(workload), rule.reasons(workload)
+
+
+@settings(max_examples=100)
+@given(st.integers(0, 2**32 - 1), st.integers(90, 800), st.sampled_from([DEFAULTS, APP]))
+def test_the_last_day_is_the_same_with_the_last_days_alone(seed, days, of):
+    random = np.random.default_rng(seed)
+    whole = Workload(long_history(random, days), of)
+    rows, more = np.array([2, 0, 3, 1, 0]), random.choice([0.0, 250.0], size=5)
+    last = whole.of_last()
+    assert last.loads.days == min(days, 98)
+    used = Workload(whole.loads.of_rows(rows).with_day(whole.loads.date_of(days - 1), more), of)
+    for full, short in ((whole, last), (used, last.of_rows(rows).with_last(more))):
+        for name, figures in full.columns().items():
+            if name == "withheld":
+                assert (figures[:, -1] == short.columns()[name][:, -1]).all()
+            else:
+                np.testing.assert_allclose(short.columns()[name][:, -1], figures[:, -1], rtol=1e-9, atol=1e-9)
+        for code, (low, high), setting in CEILINGS:
+            value = (low + high) // 2 if isinstance(low, int) else (low + high) / 2
+            for was, now in zip(shares(full, code, value, setting), shares(short, code, value, setting), strict=True):
+                if was.dtype == object or was.dtype == bool or was.dtype.kind in "US":
+                    assert (was[:, -1] == now[:, -1]).all()
+                else:
+                    np.testing.assert_allclose(now[:, -1], was[:, -1], rtol=1e-7, atol=1e-6)
 
 
 def test_a_missing_rating_is_never_a_day_of_rest():

@@ -32,6 +32,8 @@ from uvren.services.squad import members
 from uvren.services.squad.anchors import NewAnchor, set_anchor
 from uvren.services.squad.limits import set_limit
 from uvren.services.stamp import Stamp
+from uvren.services.week import reading
+from uvren.services.week.reading import Changes, read_week
 from uvren.store.changes import about
 from uvren.store.database import connect, sessions, snapshots
 from uvren.store.models import AnchorKind, Availability, Squad
@@ -64,6 +66,13 @@ class Club:
             if keeper is not None:
                 keeper.lend(db)
             return read_morning(db, db.get_one(Squad, self.id), day, TODAY, audiences=audiences)[0].lanes
+
+    def week(self, keeper: Days | None, changes=Changes()):  # noqa: B008
+        with self.open() as db:
+            if keeper is not None:
+                keeper.lend(db)
+            squad = db.get_one(Squad, self.id)
+            return read_week(db, squad, TODAY, TODAY, changes=changes, audiences=ALL)
 
 
 def plain(lanes):
@@ -157,11 +166,11 @@ def test_whatever_is_written_both_processes_then_say_what_is_so(club, what, day)
         # What cannot be, such as a call for somebody who is out, is refused and changes nothing.
         with suppress(Invalid, Stale):
             club.write(lambda db, squad, how, one=one: one(db, squad, how, club.small))
-    fresh = plain(club.lanes(None, day))
+    fresh, week = plain(club.lanes(None, day)), club.week(None)
     for keeper in club.keepers:
-        assert plain(club.lanes(keeper, day)) == fresh
-        # And once more, from what is kept.
-        assert plain(club.lanes(keeper, day)) == fresh
+        for _ in ("as it is", "and once more, from what is kept"):
+            assert plain(club.lanes(keeper, day)) == fresh
+            assert club.week(keeper) == week
 
 
 def worked_out(club, what, day=TODAY):
@@ -280,6 +289,25 @@ def test_only_the_last_days_asked_for_are_kept(club):
     for i in range(4):
         club.lanes(keeper, TODAY + timedelta(days=i))
     assert [key[1] for key in keeper._kept] == [TODAY + timedelta(days=i) for i in (2, 3)]
+
+
+def test_a_week_that_nobody_changed_is_read_once_whatever_is_tried_out_in_it(club):
+    keeper, read = club.keeper(), []
+
+    def watched(*given):
+        read.append(given)
+        return open_desks(*given)
+
+    with patch.object(reading, "open_desks", watched):
+        planned = club.week(keeper)
+        name = next(one.id for day in planned.days for one in day.sessions if not one.done and one.day > TODAY)
+        tried = [club.week(keeper, Changes({name: minutes})) for minutes in (20.0, 90.0)]
+        assert len(read) == 1
+        club.write(lambda db, squad, how: cap(650.0)(db, squad, how, club.small))
+        assert club.week(keeper) != planned
+        assert len(read) == 2
+    assert tried[0].rows != tried[1].rows
+    assert club.week(keeper, Changes({name: 20.0})) == club.week(None, Changes({name: 20.0}))
 
 
 def test_what_is_kept_holds_no_connection(club):

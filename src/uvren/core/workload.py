@@ -5,7 +5,7 @@ All arrays are rows x days. A value on a day rests on that day and earlier ones 
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
@@ -16,6 +16,7 @@ from uvren.core.loads import DailyLoads
 from uvren.core.windows import (
     Bools,
     Floats,
+    Ints,
     decayed_sum,
     decayed_sum_over_known,
     rolling_max,
@@ -71,6 +72,35 @@ APP = Settings(known_days=14, spread_floor=0.05, balance_days=28)
 
 
 @dataclass(frozen=True)
+class Carried:
+    """What earlier days, which are left out, leave to the figures of the days that are kept.
+
+    Parameters
+    ----------
+    weighted : mapping from a span to two float arrays of shape (rows,)
+        :meth:`Workload.ewma_parts` on the evening before the first day.
+    states : mapping from a time constant to a float array of shape (rows,)
+    chronic : float array, shape (rows, columns)
+        The base load of the first days, whose windows reach back further than what is kept.
+    highest : float array, shape (rows, days)
+        The highest base load of the days that are left out, as far as they are in the last year of each day.
+    """
+
+    weighted: Mapping[int, tuple[Floats, Floats]]
+    states: Mapping[float, Floats]
+    chronic: Floats
+    highest: Floats
+
+    def of_rows(self, rows: Ints) -> Carried:
+        return Carried(
+            {span: (total[rows], weight[rows]) for span, (total, weight) in self.weighted.items()},
+            {tau: state[rows] for tau, state in self.states.items()},
+            self.chronic[rows],
+            self.highest[rows],
+        )
+
+
+@dataclass(frozen=True)
 class Workload:
     """Every school's figures for the given loads, computed when first asked for.
 
@@ -80,6 +110,48 @@ class Workload:
 
     loads: DailyLoads
     settings: Settings = DEFAULTS
+    carried: Carried | None = None
+
+    # Some of it -----------------------------------------------------------------------------------
+
+    def of_last(self) -> Workload:
+        """The same with the last days alone: as many as it takes for every figure of the last day to be the same.
+
+        What is asked again and again of one day is asked of few days. Figures of the first days kept may be others.
+        """
+        settings, days = self.settings, self.loads.days
+        kept = 2 * (settings.chronic_days + settings.acute_days) + 28
+        cut = days - kept
+        if cut <= 0 or self.carried is not None:
+            return self
+        spans, taus = (settings.acute_days, settings.chronic_days), (settings.acute_tau, settings.chronic_tau)
+        values, known = self.loads.values[:, :cut], self.loads.known[:, :cut].astype(np.float64)
+        weights = {span: (1.0 - 2.0 / (span + 1)) ** np.arange(cut - 1, -1, -1) for span in spans}
+        base = np.where(np.isnan(self.chronic), -np.inf, self.chronic)[:, :cut]
+        highest = np.maximum.accumulate(base[:, ::-1], axis=1)[:, ::-1]
+        # The first day that is in the last year of each day kept.
+        since = np.arange(cut, days) - settings.rebuild_days + 1
+        within = np.where(since < cut, highest[:, np.clip(since, 0, cut - 1)], -np.inf)
+        carried = Carried(
+            {span: (values @ weight, known @ weight) for span, weight in weights.items()},
+            {tau: self._state_on(cut, tau) for tau in taus},
+            self.chronic[:, cut : cut + settings.chronic_days - 1],
+            within,
+        )
+        loads = self.loads
+        estimated = None if loads.estimated is None else loads.estimated[:, cut:]
+        last = DailyLoads(loads.date_of(cut), loads.load[:, cut:], loads.start - cut, estimated, loads.before)
+        return Workload(last, settings, carried)
+
+    def of_rows(self, rows: Ints) -> Workload:
+        """The same of some rows only, each as often as it is named."""
+        carried = None if self.carried is None else self.carried.of_rows(rows)
+        return Workload(self.loads.of_rows(rows), self.settings, carried)
+
+    def with_last(self, load: Floats) -> Workload:
+        """The same with another load on the last day, shape (rows,)."""
+        last = self.loads.date_of(self.loads.days - 1)
+        return Workload(self.loads.with_day(last, load), self.settings, self.carried)
 
     # Rolling means ------------------------------------------------------------------------------
 
@@ -99,7 +171,10 @@ class Workload:
     @cached_property
     def chronic(self) -> Floats:
         """Mean of the known days among the last 28, from day 21 of the history."""
-        return self._from(self.settings.history_days, self._mean_of_known(self.settings.chronic_days))
+        found = self._from(self.settings.history_days, self._mean_of_known(self.settings.chronic_days))
+        if self.carried is not None:
+            found[:, : self.carried.chronic.shape[1]] = self.carried.chronic
+        return found
 
     @cached_property
     def chronic_uncoupled(self) -> Floats:
@@ -119,6 +194,10 @@ class Workload:
         keep = 1.0 - 2.0 / (span + 1)
         total = decayed_sum(self.loads.values, keep)
         weight = decayed_sum(self.loads.known.astype(np.float64), keep)
+        if self.carried is not None:
+            fading = keep ** np.arange(1, self.loads.days + 1)
+            before = self.carried.weighted[span]
+            total, weight = (now + one[:, None] * fading for now, one in zip((total, weight), before, strict=True))
         return total, weight
 
     def _ewma(self, span: int) -> Floats:
@@ -141,11 +220,24 @@ class Workload:
         # Before the history the load is 0 and known, which leaves the state at its start of 0.
         known = self.loads.known | (self.loads.age <= 0)
         state = decayed_sum_over_known(self.loads.values * (1.0 - keep), known, keep)
-        if self.loads.before is None:
+        before = self.loads.before if self.carried is None else self.carried.states[tau]
+        if before is None:
             return state
         # What was there before fades with every day that is known.
         faded = keep ** np.cumsum(self.loads.known, axis=-1)
-        return np.asarray(state + np.nan_to_num(self.loads.before)[:, None] * faded)
+        return np.asarray(state + np.nan_to_num(before)[:, None] * faded)
+
+    def _state_on(self, column: int, tau: float) -> Floats:
+        """The state on the evening before a day, shape (rows,)."""
+        loads, keep = self.loads, float(np.exp(-1.0 / tau))
+        out = loads.values[:, :column] @ ((1.0 - keep) * keep ** np.arange(column - 1, -1, -1))
+        if loads.before is not None:
+            out += np.nan_to_num(loads.before) * keep ** loads.known[:, :column].sum(axis=1)
+        # A day that is not known leaves the state as it was.
+        held = np.flatnonzero(loads.missing[:, :column].any(axis=1))
+        if held.size:
+            out[held] = self.of_rows(held)._state(tau)[:, column - 1]
+        return np.asarray(out)
 
     @cached_property
     def exp_acute(self) -> Floats:
@@ -222,6 +314,8 @@ class Workload:
     def rebuilding(self) -> Bools:
         """The base load is 0, or under a quarter of its own highest in the last year."""
         highest = rolling_max(self.chronic, self.settings.rebuild_days)
+        if self.carried is not None:
+            highest = np.maximum(highest, self.carried.highest)
         base = np.nan_to_num(self.chronic)
         return (base <= 0) | (base < self.settings.rebuild_share * highest)
 

@@ -118,11 +118,10 @@ class Desk:
 
     def rooms_today(self, *, used_up: bool | Bools = True) -> list[DayRoom]:
         """:attr:`day_rooms`, or without asking (of some rows) that a room also holds when it is used up."""
-        left = np.array([self.room_left(rule)[:, self.today] for rule in self.hard]).reshape(len(self.hard), self.rows)
         declared = np.full(self.rows, np.nan) if self.declared is None else self.declared
         rules = [fitted(rule, self.done) for rule in self.hard]
         nothing = "say the usual week first" if self.main else "not enough history"
-        return day_rooms(self.now, rules, left, self.today, declared, self.unrated, nothing, used_up=used_up)
+        return day_rooms(self.now, rules, declared, self.unrated, nothing, used_up=used_up)
 
     @property
     def rooms(self) -> list[Room]:

@@ -17,14 +17,14 @@ from uvren.core.limits.room import Room, rooms_of
 from uvren.core.loads import DailyLoads
 from uvren.core.returns import Ramp, ramp_on
 from uvren.core.windows import Bools, Floats, Ints
-from uvren.core.workload import Settings, Withheld, Workload
+from uvren.core.workload import Withheld, Workload
 
 # Stand-ins for limits that are silent, as a room names what binds.
 RAMP, REACH = "ramp", "reach"
 TITLES = {RAMP: "ramp after a layoff", REACH: "hardest day of the last four weeks"}
 _REACH_DAYS = 28
 # Into how many parts a room is cut, how often, to find where it holds: to a millionth of it.
-_PARTS, _ROUNDS = 3, 13
+_PARTS, _ROUNDS = 12, 6
 
 
 @dataclass(frozen=True)
@@ -61,19 +61,16 @@ def fitted(rule: Rule, loads: DailyLoads) -> Rule:
 
 
 def day_rooms(
-    now: Workload, rules: Sequence[Rule], left: Floats, column: int, declared: Floats, unrated: Unrated | None,
+    now: Workload, rules: Sequence[Rule], declared: Floats, unrated: Unrated | None,
     without_reference: str = "say the usual week first", *, used_up: bool | Bools = True,
 ) -> list[DayRoom]:  # fmt: skip
-    """Room of each row on a day.
+    """Room of each row on the last day of what is done.
 
     Parameters
     ----------
     now : Workload
-        What is done, with ``column`` its last day.
     rules : sequence of Rule
         The hard limits, floors among them, fitted to the loads.
-    left : float array, rules x rows
-        What each rule leaves on the day; inf where it does not bind or is silent.
     declared : float array, rows
         Usual week load as somebody has declared it, nan for none.
     unrated : Unrated, optional
@@ -83,30 +80,30 @@ def day_rooms(
     used_up : bool, or bool array of shape (rows,)
         Whether a room has to hold when it is used up, too, where a rule that is silent would then speak.
     """
-    rows = left.shape[1]
-    silent = [_silent(rule, now, column) for rule in rules]
+    rows = now.loads.load.shape[0]
+    known, high = now.of_last(), None if unrated is None else Workload(unrated.high, now.settings).of_last()
+    rules = [rule.at(columns=np.arange(now.loads.days - known.loads.days, now.loads.days)) for rule in rules]
+    left = np.array([rule.room(known)[:, -1] for rule in rules]).reshape(len(rules), rows)
+    silent = [_silent(rule, known) for rule in rules]
     without_base = _any(silent, rows, Withheld.HISTORY, Withheld.REBUILD)
     some = np.zeros(rows, dtype=bool) if unrated is None else unrated.missing > 0
-    if unrated is not None and some.any():
+    if high is not None and some.any():
         # What is hidden may hide that there is no base either: then the ramp stands in as if it were known and high.
-        if_high = Workload(unrated.high, now.settings)
-        known = [_silent(rule, if_high, column) for rule in rules]
-        without_base |= some & _any(known, rows, Withheld.HISTORY, Withheld.REBUILD)
+        hides = [_silent(rule, high) for rule in rules]
+        without_base |= some & _any(hides, rows, Withheld.HISTORY, Withheld.REBUILD)
     hidden = some & _any(silent, rows, Withheld.MISSING, Withheld.ESTIMATED)
-    ramps, by_ramp = _by_ramp(now, unrated, without_base, some, column, declared)
+    ramps, by_ramp = _by_ramp(now, unrated, without_base, some, declared)
     names, parts = [rule.key for rule in rules], [left]
     names.append(RAMP)
     parts.append(by_ramp[None, :])
-    if unrated is not None and some.any():
+    if high is not None and some.any():
         names += [*(rule.key for rule in rules), REACH]
-        parts += [
-            _left_if_high(unrated, rules, some, column, now.settings),
-            _in_reach(unrated, hidden, column)[None, :],
-        ]
+        parts += [_left_if_high(high, rules, some), _in_reach(high, hidden)[None, :]]
     touched = without_base | _any(silent, rows, Withheld.ESTIMATED) | some
     out = []
     rooms = rooms_of(*_least_of_each(names, np.vstack(parts)))
-    held = _held_after(rooms, now, unrated, rules, np.flatnonzero(touched & used_up), column)
+    works = [(known, np.ones(rows, dtype=bool))] + ([] if high is None else [(high, some)])
+    held = _held_after(rooms, works, rules, np.flatnonzero(touched & used_up))
     for row, room in enumerate(rooms):
         ramp = ramps.get(row)
         if row in ramps and ramp is None:
@@ -123,17 +120,18 @@ def day_rooms(
 
 
 def _by_ramp(
-    now: Workload, unrated: Unrated | None, wanted: Bools, some: Bools, column: int, declared: Floats
+    now: Workload, unrated: Unrated | None, wanted: Bools, some: Bools, declared: Floats
 ) -> tuple[dict[int, Ramp | None], Floats]:
     """The ramp of each row that wants one (None: there is no reference), and what it leaves; inf for the others."""
     ramps: dict[int, Ramp | None] = {}
     left = np.full(wanted.shape, np.inf)
+    column = now.loads.days - 1
     for row in map(int, np.flatnonzero(wanted)):
         known = unrated.high if unrated is not None and some[row] else now.loads
         ramp = ramp_on(known, row, column, float(declared[row]), history_days=now.settings.history_days - 1)
         ramps[row] = ramp
         if ramp is not None:
-            left[row] = max(ramp.most - float(known.values[row, max(column - 6, 0) : column + 1].sum()), 0.0)
+            left[row] = max(ramp.most - float(known.values[row, -7:].sum()), 0.0)
     return ramps, left
 
 
@@ -152,54 +150,50 @@ def _any(silent: Sequence[np.ndarray], rows: int, *reasons: Withheld) -> Bools:
     return out
 
 
-def _silent(rule: Rule, now: Workload, column: int) -> np.ndarray:
-    """Why a rule that is in force does not speak on the day, by row; empty for floors and rules that do."""
+def _silent(rule: Rule, now: Workload) -> np.ndarray:
+    """Why a rule that is in force does not speak on the last day, by row; empty for floors and rules that do."""
     rows = now.loads.load.shape[0]
     if rule.floor:
         return np.full(rows, "", dtype=object)
-    in_force = ~np.isnan(np.broadcast_to(rule.value, now.loads.load.shape)[:, column])
-    return np.where(in_force, rule.reasons(now)[:, column], "")
+    in_force = ~np.isnan(np.broadcast_to(rule.value, now.loads.load.shape)[:, -1])
+    return np.where(in_force, rule.reasons(now)[:, -1], "")
 
 
-def _left_if_high(unrated: Unrated, rules: Sequence[Rule], some: np.ndarray, column: int, settings: Settings) -> Floats:
+def _left_if_high(high: Workload, rules: Sequence[Rule], some: Bools) -> Floats:
     """What each rule leaves were everything unrated high; inf for the other rows."""
     rows = np.flatnonzero(some)
-    high = unrated.high.of_rows(rows)
-    work = Workload(high, settings)
+    work = high.of_rows(rows)
     out = np.full((len(rules), some.size), np.inf)
     for i, rule in enumerate(rules):
-        out[i, rows] = rule.at(rows).room(work)[:, column]
+        out[i, rows] = rule.at(rows).room(work)[:, -1]
     return out
 
 
-def _in_reach(unrated: Unrated, hidden: Bools, column: int) -> Floats:
+def _in_reach(high: Workload, hidden: Bools) -> Floats:
     """What is left to the hardest day of four weeks where a limit is silent for want of ratings; inf elsewhere."""
-    high = unrated.high.values
-    hardest = high[:, max(column - _REACH_DAYS + 1, 0) : column + 1].max(axis=1)
-    return np.where(hidden, np.maximum(hardest - high[:, column], 0.0), np.inf)
+    values = high.loads.values
+    hardest = values[:, -_REACH_DAYS:].max(axis=1)
+    return np.where(hidden, np.maximum(hardest - values[:, -1], 0.0), np.inf)
 
 
 def _held_after(
-    rooms: Sequence[Room], now: Workload, unrated: Unrated | None, rules: Sequence[Rule], rows: Ints, column: int
+    rooms: Sequence[Room], works: Sequence[tuple[Workload, Bools]], rules: Sequence[Rule], rows: Ints
 ) -> dict[int, Room]:
     """Rooms that hold when they are used up: a rule that is silent on what is there may speak on what is added.
 
-    Only of rows whose room has to be less.
+    ``works`` is what is done as it may be, each with the rows of which it may be so. Only of rows whose room has to be
+    less.
     """
-    known = [(now.loads, np.ones(len(rooms), dtype=bool))]
-    if unrated is not None:
-        known.append((unrated.high, unrated.missing > 0))
     asked = [rule for rule in rules if not rule.floor]
 
     def broken(of: Ints, added: Floats) -> Ints:
         """The first rule that does not hold, by its place; -1 where all do. A row may be asked about more than once."""
         out = np.full(of.shape, -1)
-        for loads, said_of in known:
-            mine = loads.of_rows(of)
-            used = mine.with_day(mine.date_of(column), mine.values[:, column] + added)
-            work = Workload(used, now.settings)
+        for work, said_of in works:
+            mine = work.of_rows(of)
+            used = mine.with_last(mine.loads.values[:, -1] + added)
             for place, rule in enumerate(asked):
-                out[rule.at(of).broken(work)[:, column] & said_of[of] & (out < 0)] = place
+                out[rule.at(of).broken(used)[:, -1] & said_of[of] & (out < 0)] = place
         return out
 
     load = np.array([rooms[row].load or 0.0 for row in rows])

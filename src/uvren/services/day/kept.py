@@ -8,11 +8,11 @@ only for these. Several who ask at once wait for one answer.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Hashable
 from dataclasses import dataclass, field
 from datetime import date
 from threading import Lock
-from typing import Any
+from typing import Any, TypeVar, cast
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -28,6 +28,7 @@ from uvren.store.models import Squad
 from uvren.store.versions import is_known_at
 
 _KEEPER = "days"
+Found = TypeVar("Found")
 
 
 @dataclass
@@ -45,8 +46,20 @@ class _Kept:
         return {one for one in marks if one not in (EVERYBODY, BESIDE) and marks[one] != self.marks.get(one)}
 
 
+@dataclass
+class _Found:
+    """Something that was worked out from a squad's tables, with their marks then."""
+
+    marks: dict[int, str] | None = None
+    what: Any = None
+    lock: Lock = field(default_factory=Lock)
+
+
+_Slot = TypeVar("_Slot", _Kept, _Found)
+
+
 class Days:
-    """Days of squads, the last ``most`` that were asked for.
+    """Days of squads, the last ``most`` that were asked for, and as much of whatever else rests on a squad's tables.
 
     ``snapshot`` opens a session that reads the tables as they stand at one moment.
     """
@@ -55,6 +68,7 @@ class Days:
         self._snapshot = snapshot
         self.most = most
         self._kept: OrderedDict[tuple[int, date, date], _Kept] = OrderedDict()
+        self._found: OrderedDict[Hashable, _Found] = OrderedDict()
         self._bases: dict[Any, Basis] = {}
         self._lock = Lock()
 
@@ -67,15 +81,31 @@ class Days:
         """Where everybody stands, by athlete, as it holds for what ``db`` sees now."""
         marks = marks_of(db, squad_id)
         key = (squad_id, as_of, today)
-        with self._lock:
-            kept = self._kept.setdefault(key, _Kept())
-            self._kept.move_to_end(key)
-            while len(self._kept) > self.most:
-                self._kept.popitem(last=False)
+        kept = self._slot(self._kept, key, _Kept())
         with kept.lock:
             if kept.changed(marks) != set():
                 self._renew(kept, *key)
             return kept.parts
+
+    def found(self, db: DbSession, squad_id: int, key: Hashable, make: Callable[[DbSession, Squad], Any]) -> Any:
+        """What ``make`` works out, until anything of the squad changes; it reads one moment of the tables."""
+        marks = marks_of(db, squad_id)
+        found = self._slot(self._found, (squad_id, key), _Found())
+        with found.lock:
+            if found.marks != marks:
+                with self._snapshot() as snapshot:
+                    found.marks = marks_of(snapshot, squad_id)
+                    found.what = make(snapshot, snapshot.get_one(Squad, squad_id))
+                    snapshot.expunge_all()
+            return found.what
+
+    def _slot(self, slots: OrderedDict[Any, _Slot], key: Hashable, new: _Slot) -> _Slot:
+        with self._lock:
+            slot = slots.setdefault(key, new)
+            slots.move_to_end(key)
+            while len(slots) > self.most:
+                slots.popitem(last=False)
+            return slot
 
     def _renew(self, kept: _Kept, squad_id: int, as_of: date, today: date) -> None:
         with self._snapshot() as db:
@@ -98,6 +128,20 @@ class Days:
             db.expunge_all()
 
 
+def unchanged(db: DbSession, squad: Squad, key: Hashable, make: Callable[[DbSession, Squad], Found]) -> Found:
+    """What ``make`` works out from a squad's tables, kept until anything of the squad changes; ``key`` says what it is.
+
+    It is given to many and changed by none. A session that sees what nobody else does has it worked out for itself.
+    """
+    keeper = _keeper(db)
+    return make(db, squad) if keeper is None else cast(Found, keeper.found(db, squad.id, key, make))
+
+
+def _keeper(db: DbSession) -> Days | None:
+    """Where a session may take from: nowhere once it has written, or if it reads what was known at a moment."""
+    return None if is_known_at(db) is not None or has_written(db) else db.info.get(_KEEPER)
+
+
 def parts_on(
     db: DbSession, squad: Squad, as_of: date, today: date, only: Collection[int] | None = None
 ) -> dict[int, Part]:
@@ -106,8 +150,8 @@ def parts_on(
     A session that has written, or that reads what was known at a moment, sees what nobody else does: for it the day is
     worked out by itself.
     """
-    keeper: Days | None = db.info.get(_KEEPER)
-    if keeper is None or is_known_at(db) is not None or has_written(db):
+    keeper = _keeper(db)
+    if keeper is None:
         return parts_of(read_day(db, squad, as_of, today, only))
     parts = keeper.parts(db, squad.id, as_of, today)
     return parts if only is None else {one: part for one, part in parts.items() if one in only}

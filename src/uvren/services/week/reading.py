@@ -19,6 +19,7 @@ from uvren.core.day.room import TITLES
 from uvren.core.day.week import DayAhead, days_ahead
 from uvren.core.limits import title_of
 from uvren.services.day.desk import AHEAD_DAYS, ChannelName, SquadDesk, name_of, open_desks
+from uvren.services.day.kept import unchanged
 from uvren.services.day.plan import followed
 from uvren.services.errors import Invalid
 from uvren.store import queries
@@ -134,26 +135,33 @@ class Opened:
 
 def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Changes) -> Opened:
     """The week from ``first`` on. Raises Invalid for changes of what is not a session of it still to come."""
-    desks = open_desks(db, squad, first, today)
-    last = first + timedelta(days=DAYS - 1)
-    sessions = queries.session.sessions_between(db, squad.id, first, last)
-    open_ = {one.id: one for one in sessions if not one.done}
+    opened = unchanged(db, squad, ("week", first, today), lambda db, squad: _as_planned(db, squad, first, today))
+    open_ = {one.id for one in opened.sessions if not one.done}
     for name, minutes in changes.sessions.items():
         if name not in open_:
             raise Invalid("This is no session of the week that is still to come.", field="sessions")
         if not 0 <= minutes <= LONGEST:
             raise Invalid(f"Minutes are 0 to {LONGEST:g}.", field=f"sessions.{name}")
     for name, day in changes.days.items():
-        if name not in open_ or not first <= day <= last:
+        if name not in open_ or not first <= day <= first + timedelta(days=DAYS - 1):
             raise Invalid("A session moves within the week, while it is still to come.", field=f"sessions.{name}")
     if any(session not in open_ or minutes < 0 for (_, session), minutes in changes.own.items()):
         raise Invalid("This is nobody's part in a session still to come.", field="own")
+    return with_changes(opened, changes)
+
+
+def _as_planned(db: DbSession, squad: Squad, first: date, today: date) -> Opened:
+    desks = open_desks(db, squad, first, today)
+    last = first + timedelta(days=DAYS - 1)
+    sessions = queries.session.sessions_between(db, squad.id, first, last)
     goals = {one.first_day: one.goal for one in queries.week.planned_weeks(db, squad.id, first, last)}
-    return with_changes(Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals), changes)
+    return Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals)
 
 
 def with_changes(opened: Opened, changes: Changes) -> Opened:
     """A week with more tried out in it, beside what is tried out already."""
+    if changes == Changes():
+        return opened
     planned, all_ = {one.id: one.planned_minutes for one in opened.sessions}, opened.changes.and_(changes)
     return replace(opened, desks=[_tried(one, all_, planned) for one in opened.planned], changes=all_)
 
@@ -177,8 +185,6 @@ def edition_of(db: DbSession, sessions: Sequence[Session]) -> str:
 
 def _tried(opened: SquadDesk, changes: Changes, planned: Mapping[str, float]) -> SquadDesk:
     """The desk with other minutes in its plan."""
-    if changes == Changes():
-        return opened
     plan, desk = opened.plan, opened.desk
     minutes, column = plan.minutes.copy(), plan.column.copy()
     for i, (session, row) in enumerate(zip(plan.session, plan.row.tolist(), strict=True)):
