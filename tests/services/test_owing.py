@@ -7,7 +7,7 @@ import pytest
 
 from uvren.core.day import Stands, Why
 from uvren.services.day.standing import PLANNED
-from uvren.services.field.owing import owes, read_owed
+from uvren.services.field.owing import read_owed
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.stamp import Stamp
 
@@ -36,4 +36,4 @@ def test_whoever_has_done_enough_owes_nothing_and_whoever_did_nothing_a_third(db
     ],
 )
 def test_nobody_owes_what_they_may_not_do(stands, why, may):
-    assert owes(replace(PLANNED, stands=stands, why=why)) == may
+    assert replace(PLANNED, stands=stands, why=why).owes == may

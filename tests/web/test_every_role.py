@@ -34,7 +34,7 @@ MAY = {
     "field": DESK, "noteOnField": DESK, "takeBackOnField": DESK, "setSpell": DESK, "withdrawSpell": DESK,
     "finishSession": DESK, "live": DESK, "hubs": {STAFF}, "makeHub": {STAFF}, "withdrawHub": {STAFF},
     "matchTerms": DESK, "matchTermsAsPdf": DESK, "putPattern": {STAFF, COACH}, "drills": DESK,
-    "heat": DESK, "weekSpells": DESK,
+    "heat": DESK, "weekSpells": DESK, "weekUpkeep": DESK,
     "sendStrap": DESK, "planParts": {STAFF, COACH},
     "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "sheetAsPdf": DESK, "giveSummary": {CLINICIAN}, "method": DESK,
     "timeline": DESK, "positionWeekLoad": DESK, "notes": DESK, "writeNote": {STAFF, CLINICIAN},

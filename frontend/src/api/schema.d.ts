@@ -3006,6 +3006,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/upkeep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom the week leaves short of what keeps them, or gives work too often */
+        get: operations["weekUpkeep"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -12755,6 +12772,49 @@ export interface components {
          * @enum {string}
          */
         "TuneIn.Scope": "squad" | "position" | "athlete";
+        /**
+         * UpkeepOut
+         * @description People whose planned week is under what keeps them, and with more days with work than a rule holds.
+         */
+        UpkeepOut: components["schemas"]["UpkeepOut.Upkeep"];
+        /**
+         * Short
+         * @description Somebody whose planned week is under the least that keeps them, channel by channel in words.
+         */
+        "UpkeepOut.Short": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * TooOften
+         * @description Somebody with more days with work planned than a rule on days holds; ``leave_out`` are the days to drop.
+         */
+        "UpkeepOut.TooOften": {
+            /** Athlete Id */
+            athlete_id: number;
+            /** Leave Out */
+            leave_out: string[];
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * Upkeep
+         * @description ``days_said`` is how many days with work the week may have and for how many; empty without a rule on days.
+         */
+        "UpkeepOut.Upkeep": {
+            /** Days Said */
+            days_said: string;
+            /** Often */
+            often: components["schemas"]["UpkeepOut.TooOften"][];
+            /** Short */
+            short: components["schemas"]["UpkeepOut.Short"][];
+        };
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -19252,6 +19312,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    weekUpkeep: {
+        parameters: {
+            query: {
+                day: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpkeepOut"];
                 };
             };
             /** @description Validation error */

@@ -64,6 +64,13 @@ export const weekSpellsQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/week/spells", { params: { path: { slug }, query: { day } } })),
   });
 
+export const weekUpkeepQuery = (slug: string, day: string) =>
+  queryOptions({
+    queryKey: [slug, "week upkeep", day],
+    queryFn: () =>
+      ask(api.GET("/api/squads/{slug}/week/upkeep", { params: { path: { slug }, query: { day } } })),
+  });
+
 export const feedsQuery = (slug: string) =>
   queryOptions({
     queryKey: [slug, "feeds"],

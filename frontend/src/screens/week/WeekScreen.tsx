@@ -11,6 +11,7 @@ import { Feeds } from "./Feeds";
 import { LighterWeeks } from "./LighterWeeks";
 import { Proposals } from "./Proposals";
 import { Recovering } from "./Recovering";
+import { Upkeep } from "./Upkeep";
 import { useWeek } from "./useWeek";
 import { WallWeek } from "./WallWeek";
 import { WeekDrills } from "./WeekDrills";
@@ -71,6 +72,7 @@ export default function WeekScreen({ place }: { place: Place }) {
                   )}
                   <AfterMatch place={place} />
                   <Recovering place={place} />
+                  <Upkeep place={place} />
                   <WeekSpells place={place} week={data} />
                   <LighterWeeks place={place} />
                   <WeekDrills place={place} week={data} />

@@ -149,6 +149,11 @@ class Standing:
         """Whether somebody has to say something before the day can go on, whatever else was found."""
         return not self.given.answered and self.stands in (Stands.WAIT, Stands.ASK)
 
+    @property
+    def owes(self) -> bool:
+        """Whether a week can owe them anything: not who waits to be seen, is out, or comes back by a plan."""
+        return self.stands in (Stands.PLAN, Stands.PART) and self.why not in (Why.CLINICIAN, Why.RETURN)
+
     def share(self, planned_minutes: float) -> float:
         """The share of the day's planned minutes that stands."""
         if self.closed:

@@ -9,15 +9,9 @@ from datetime import date
 from sqlalchemy.orm import Session as DbSession
 
 from uvren.core import words as say
-from uvren.core.day import Standing, Stands, Why
 from uvren.core.maintain import owed
 from uvren.services.day.desk import open_desks
 from uvren.store.models import Squad
-
-
-def owes(standing: Standing) -> bool:
-    """Whether a week can owe somebody anything: not who waits to be seen, is out, or comes back by a plan."""
-    return standing.stands in (Stands.PLAN, Stands.PART) and standing.why not in (Why.CLINICIAN, Why.RETURN)
 
 
 def read_owed(db: DbSession, squad: Squad, day: date, today: date, athletes: Collection[int]) -> dict[int, str]:

@@ -20,7 +20,7 @@ from uvren.services.day.spells import spells_of
 from uvren.services.errors import NotFound
 from uvren.services.field import ending, noting
 from uvren.services.field.live import all_sent
-from uvren.services.field.owing import owes, read_owed
+from uvren.services.field.owing import read_owed
 from uvren.services.field.places import match_before, read_places
 from uvren.services.morning import Lane, read_morning
 from uvren.services.morning.sheet import GROUPS, Line, read_sheet
@@ -104,7 +104,7 @@ def _rows(squad: Squad, session: Session, limits: Sequence[SpellLimit]) -> list[
     lanes = {one.athlete_id: one for one in morning.lanes}
     planned = {one.athlete_id: one.planned_minutes for one in queries.session.entries_of(context.db(), [session.id])}
     reasons = context.person().may(Action.READ_REASONS, squad.id)
-    to_call = [line.athlete_id for line in sheet.lines if line.open and owes(lanes[line.athlete_id].standing)]
+    to_call = [line.athlete_id for line in sheet.lines if line.open and lanes[line.athlete_id].standing.owes]
     owed = read_owed(context.db(), squad, session.day, today, to_call)
     out = []
     for line in sheet.lines:

@@ -17,6 +17,7 @@ from uvren.services.week.reading import Week, edition_of, open_week, read_week
 from uvren.services.week.recovering import Recovering, read_recovering
 from uvren.services.week.solving import Proposal, propose
 from uvren.services.week.spells import Spelled, read_spells
+from uvren.services.week.upkeep import Upkeep, read_upkeep
 from uvren.store import queries
 from uvren.web import context
 from uvren.web.answers import until_changed
@@ -59,6 +60,16 @@ def recovery(slug: str, query_data: DayQuery) -> Recovering:
 def spells(slug: str, query_data: DayQuery) -> dict[str, list[Spelled]]:
     squad = context.squad(slug)
     return {"spells": read_spells(context.db(), squad, context.sane(query_data.day), context.today(squad))}
+
+
+@blueprint.get("/upkeep")
+@until_changed()
+@blueprint.input(DayQuery, location="query")
+@blueprint.output(schemas.UpkeepOut)
+@blueprint.doc(operation_id="weekUpkeep", summary="Whom the week leaves short, or gives work too often")
+def upkeep(slug: str, query_data: DayQuery) -> Upkeep:
+    squad = context.squad(slug)
+    return read_upkeep(context.db(), squad, context.sane(query_data.day), context.today(squad))
 
 
 @blueprint.get("/compared")

@@ -12,6 +12,7 @@ from uvren.services.week.reading import Changes, Week
 from uvren.services.week.recovering import Recovering
 from uvren.services.week.solving import Proposal
 from uvren.services.week.spells import Spelled
+from uvren.services.week.upkeep import Upkeep
 from uvren.web.schemas import Answer, In, Number, Out, Ulid
 
 
@@ -25,6 +26,10 @@ class SpellsOut(Out):
 
 class RecoveringOut(Answer[Recovering]):
     """Heavy days that are too close to each other, and what holds of cold water."""
+
+
+class UpkeepOut(Answer[Upkeep]):
+    """People whose planned week is under what keeps them, and with more days with work than a rule holds."""
 
 
 class ComparedOut(Answer[Compared | None]):
