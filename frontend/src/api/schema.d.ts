@@ -2989,6 +2989,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/week/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Weeks kept to be planned again, with whom they were written for */
+        get: operations["weekTemplates"];
+        put?: never;
+        /** Keep weeks as a template */
+        post: operations["keepTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/templates/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take sessions out again that a template was planned as */
+        post: operations["takeBackTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/templates/{template_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a template away; what was planned from it stays */
+        delete: operations["removeTemplate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/templates/{template_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is other for whoever gets a template, and what it comes to */
+        post: operations["fitTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/templates/{template_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a template back that was taken away */
+        post: operations["putBackTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/squads/{slug}/week/templates/{template_id}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan a template's sessions, for the squad or for one */
+        post: operations["useTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/week/tried": {
         parameters: {
             query?: never;
@@ -3013,7 +3116,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whom the week leaves short of what keeps them, or gives work too often */
+        /** Whom the week leaves short, or gives work too often */
         get: operations["weekUpkeep"];
         put?: never;
         post?: never;
@@ -5821,6 +5924,77 @@ export interface components {
             session_id: string;
         };
         /**
+         * FitIn
+         * @description From the Monday of ``first`` on, for one athlete or (null) the squad, which does this ``sport``.
+         */
+        FitIn: {
+            /**
+             * Athlete Id
+             * @default null
+             */
+            athlete_id?: number | null;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Sport
+             * @default
+             */
+            sport?: string;
+        };
+        /**
+         * FitOut
+         * @description What differs, and the sessions it comes to.
+         */
+        FitOut: components["schemas"]["FitOut.Fit"];
+        /**
+         * Fit
+         * @description A template for somebody: what is other than it was written for, and the sessions it comes to.
+         *
+         *     ``there`` counts the sessions that stand at the same time under the same name already: no second one is made.
+         */
+        "FitOut.Fit": {
+            /** Differs */
+            differs: string[];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Name */
+            name: string;
+            /** Sessions */
+            sessions: components["schemas"]["FitOut.TemplateSession"][];
+            /** There */
+            there: number;
+            /** Whom */
+            whom: string;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "FitOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * TemplateSession
+         * @description A session of a template; ``day`` is 0 on the first Monday.
+         */
+        "FitOut.TemplateSession": {
+            /** At */
+            at: string;
+            /** Day */
+            day: number;
+            /** Effort */
+            effort: number;
+            kind: components["schemas"]["FitOut.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * ForgetIn
          * @description ``name`` is the athlete's name typed once more, so that it is the right one.
          */
@@ -8054,6 +8228,53 @@ export interface components {
             /** Slug */
             slug: string;
         };
+        /**
+         * NewTemplateIn
+         * @description Sessions of so many weeks from the Monday of ``of`` on, of these kinds.
+         */
+        NewTemplateIn: {
+            /** Kinds */
+            kinds: components["schemas"]["NewTemplateIn.SessionKind"][];
+            /**
+             * Longest
+             * @default null
+             */
+            longest?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * Format: date
+             */
+            of: string;
+            /**
+             * Sport
+             * @default
+             */
+            sport?: string;
+            /**
+             * Sport Days
+             * @default null
+             */
+            sport_days?: number | null;
+            /** Weeks */
+            weeks: number;
+            /**
+             * Years Least
+             * @default null
+             */
+            years_least?: number | null;
+            /**
+             * Years Most
+             * @default null
+             */
+            years_most?: number | null;
+        };
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "NewTemplateIn.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
         /** NoteIn */
         NoteIn: {
             audience: components["schemas"]["NoteIn.Audience"];
@@ -11900,6 +12121,86 @@ export interface components {
             /** Plans */
             plans: string[];
         };
+        /** TakeUsedIn */
+        TakeUsedIn: {
+            /** Made */
+            made: string[];
+        };
+        /**
+         * TemplatesOut
+         * @description The club's templates, and what sport the squad does.
+         */
+        TemplatesOut: components["schemas"]["TemplatesOut.Templates"];
+        /**
+         * SessionKind
+         * @enum {string}
+         */
+        "TemplatesOut.SessionKind": "court" | "gym" | "run" | "ski" | "recovery" | "match" | "field" | "ride" | "swim" | "rounds" | "skills" | "throwing" | "swings";
+        /**
+         * Template
+         * @description ``squad`` is the name of the squad it was made in, ``own`` whether that is the one that reads.
+         */
+        "TemplatesOut.Template": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Sessions */
+            sessions: components["schemas"]["TemplatesOut.TemplateSession"][];
+            /** Squad */
+            squad: string;
+            /** Weeks */
+            weeks: number;
+            written: components["schemas"]["TemplatesOut.WrittenFor"];
+        };
+        /**
+         * TemplateSession
+         * @description A session of a template; ``day`` is 0 on the first Monday.
+         */
+        "TemplatesOut.TemplateSession": {
+            /** At */
+            at: string;
+            /** Day */
+            day: number;
+            /** Effort */
+            effort: number;
+            kind: components["schemas"]["TemplatesOut.SessionKind"];
+            /** Minutes */
+            minutes: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Templates
+         * @description Those of the club, and what sport this squad has said it does.
+         */
+        "TemplatesOut.Templates": {
+            /** Sport */
+            sport: string;
+            /** Templates */
+            templates: components["schemas"]["TemplatesOut.Template"][];
+        };
+        /**
+         * WrittenFor
+         * @description Whom a plan was made for. None, or an empty word, is where nothing was said.
+         *
+         *     ``years_least`` and ``years_most`` are of training behind them, ``sport_days`` the days a week with sport that it
+         *     stands beside, ``longest`` the minutes of a session that they are used to.
+         */
+        "TemplatesOut.WrittenFor": {
+            /** Longest */
+            longest: number | null;
+            /** Sport */
+            sport: string;
+            /** Sport Days */
+            sport_days: number | null;
+            /** Years Least */
+            years_least: number | null;
+            /** Years Most */
+            years_most: number | null;
+        };
         /** TestIn */
         TestIn: {
             /** @default null */
@@ -12814,6 +13115,37 @@ export interface components {
             often: components["schemas"]["UpkeepOut.TooOften"][];
             /** Short */
             short: components["schemas"]["UpkeepOut.Short"][];
+        };
+        /**
+         * UseIn
+         * @description ``differs`` is what was shown to differ.
+         */
+        UseIn: {
+            /**
+             * Athlete Id
+             * @default null
+             */
+            athlete_id?: number | null;
+            /** Differs */
+            differs: string[];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Sport
+             * @default
+             */
+            sport?: string;
+        };
+        /**
+         * UsedOut
+         * @description The sessions that were planned; what to send to take them back.
+         */
+        UsedOut: {
+            /** Made */
+            made: string[];
         };
         ValidationError: {
             detail?: {
@@ -19277,6 +19609,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpellsOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    weekTemplates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplatesOut"];
+                };
+            };
+        };
+    };
+    keepTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewTemplateIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplatesOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    takeBackTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeUsedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    removeTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    fitTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    putBackTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+        };
+    };
+    useTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["UseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedOut"];
                 };
             };
             /** @description Validation error */

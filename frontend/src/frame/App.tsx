@@ -29,6 +29,7 @@ const NoticesScreen = screen(() => import("../screens/squad/NoticesScreen"));
 const FieldScreen = screen(() => import("../screens/field/FieldScreen"));
 const LiveScreen = screen(() => import("../screens/live/LiveScreen"));
 const ReturnScreen = screen(() => import("../screens/return/ReturnScreen"));
+const TemplatesScreen = screen(() => import("../screens/week/TemplatesScreen"));
 const BlockScreen = screen(() => import("../screens/week/BlockScreen"));
 const MethodScreen = screen(() => import("../screens/method/MethodScreen"));
 const AccountsScreen = screen(() => import("../screens/squad/AccountsScreen"));
@@ -103,6 +104,7 @@ function Inside({ me }: { me: Parameters<typeof usePlace>[0] }) {
           <Route path="/session/calendar" element={<CalendarScreen place={place} />} />
           <Route path="/session/everybody" element={<HeatScreen place={place} />} />
           <Route path="/week" element={<WeekScreen place={place} />} />
+          <Route path="/week/templates" element={<TemplatesScreen place={place} />} />
           <Route path="/week/block" element={<BlockScreen place={place} />} />
           <Route path="/field" element={<FieldScreen place={place} />} />
           <Route path="/live" element={<LiveScreen place={place} />} />

@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from sqlalchemy.orm import Session as DbSession
 
+from uvren.core.plan.template import WrittenFor
 from uvren.services.reports import give_many
 from uvren.services.season import phases as season
 from uvren.services.session import planning
@@ -17,6 +18,7 @@ from uvren.services.squad import squads
 from uvren.services.squad.limits import NewLimit, set_limit
 from uvren.services.squad.places import add_place
 from uvren.services.stamp import Stamp
+from uvren.services.week.templates import NewTemplate, keep_template
 from uvren.simulate import calls, games, reports, returns, seasons, tests, units
 from uvren.simulate.athletes import Absence, Body, Truth, to_half
 from uvren.simulate.names import initial, surnames
@@ -178,10 +180,19 @@ def _load(db: DbSession, seed: int) -> dict[int, Body]:
             games.record_games(db, squad, sessions, changes, np.random.default_rng(seed + 7))
             _athlete_account(db, club, squad, ids[PHONE], truths[PHONE])
             recorded = (ids, truths, bodies, sessions, changes)
+    _templates(db, handball, ski, staff)
     db.commit()
     bring_in_last_night(db, handball, *recorded, chance, staff)
     db.commit()
     return truth
+
+
+def _templates(db: DbSession, handball: Squad, ski: Squad, staff: User) -> None:
+    """What a week of the gym is in the handball season, kept to be used again."""
+    handball.sport, ski.sport = "handball", "cross-country skiing"
+    written = WrittenFor(years_least=2, years_most=None, sport=handball.sport, sport_days=4, longest=75)
+    gym = NewTemplate("Gym beside two matches", NOW.date(), 1, frozenset({SessionKind.GYM}), written)
+    keep_template(db, handball, gym, stamp=Stamp(staff.id, NOW))
 
 
 def _people(db: DbSession, club: Club, both: list[Squad]) -> tuple[User, User]:

@@ -39,6 +39,7 @@ _QUIET = {
     "known_device",
     "begin_link",
     "calendar_feed",
+    "week_template",
     # What is noted and sent while a session runs changes nobody's day until it has become entries and recordings.
     "field_event",
     "live_hub",

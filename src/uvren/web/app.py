@@ -41,7 +41,7 @@ from uvren.web.season import season
 from uvren.web.session import demands, making, recordings, sessions, spine, work
 from uvren.web.squad import anchors, channels, export, fitness, limits, members, new_squad, notices
 from uvren.web.turns import Turns
-from uvren.web.week import after, block, feeds, lighter, week
+from uvren.web.week import after, block, feeds, lighter, templates, week
 
 DIST = Path(__file__).parents[3] / "frontend" / "dist"
 LARGEST_BODY = 1024 * 1024
@@ -169,7 +169,7 @@ def create_app(database_url: str | None = None, secret_key: str | None = None, c
         *(morning, calls, sheet, views),
         *(spine, sessions, making, work, files, recordings, demands, field, live),
         *(own, reports),
-        *(week, after, block, lighter, feeds, season),
+        *(week, after, block, lighter, feeds, templates, season),
         *(clinical, rest_trials, returns, sides),
         *(athlete,),
         *(new_squad, members, limits, channels, anchors, fitness, notices, export),

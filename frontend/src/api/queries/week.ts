@@ -1,7 +1,7 @@
 /** What Week reads. */
 
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { api, ask, type WeekChanges } from "../client";
+import { api, ask, type FitAsked, type WeekChanges } from "../client";
 
 export const weekQuery = (slug: string, day: string, channel: string | null) =>
   queryOptions({
@@ -69,6 +69,27 @@ export const weekUpkeepQuery = (slug: string, day: string) =>
     queryKey: [slug, "week upkeep", day],
     queryFn: () =>
       ask(api.GET("/api/squads/{slug}/week/upkeep", { params: { path: { slug }, query: { day } } })),
+  });
+
+export const templatesQuery = (slug: string) =>
+  queryOptions({
+    queryKey: [slug, "templates"],
+    queryFn: () => ask(api.GET("/api/squads/{slug}/week/templates", { params: { path: { slug } } })),
+  });
+
+/** A template held against whoever gets it, from a week on. */
+export const templateFitQuery = (slug: string, template_id: string, body: FitAsked) =>
+  queryOptions({
+    queryKey: [slug, "templates", template_id, body],
+    queryFn: () =>
+      ask(
+        api.POST("/api/squads/{slug}/week/templates/{template_id}/fit", {
+          params: { path: { slug, template_id } },
+          body,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
   });
 
 export const feedsQuery = (slug: string) =>

@@ -45,9 +45,14 @@ export default function WeekScreen({ place }: { place: Place }) {
             </button>
           )}
           {may && (
-            <Link className="text-button" to={place.to("/week/block")}>
-              Plan a block of weeks
-            </Link>
+            <>
+              <Link className="text-button" to={place.to("/week/templates")}>
+                Templates
+              </Link>
+              <Link className="text-button" to={place.to("/week/block")}>
+                Plan a block of weeks
+              </Link>
+            </>
           )}
           {shown && <ChannelChoice place={place} week={shown} />}
         </div>

@@ -24,13 +24,14 @@ from uvren.services.day.facts import DAYS as FACTS_DAYS
 from uvren.services.day.facts import read_facts
 from uvren.services.day.limits import LimitsInForce, lay_out
 from uvren.services.day.loads import LATE_DAYS, Definition, definition_on, definitions_of, loads_as_known
+from uvren.services.day.people import years_trained
 from uvren.services.day.recent import Recent, Weeks
 from uvren.services.day.returns import Returning, climbed, limits_of, read_returning, rest
 from uvren.services.day.standing import PLANNED, standings
 from uvren.services.day.tuning import tuning
 from uvren.services.day.unrated import UnratedSessions, declared_weeks, read_unrated
 from uvren.store import queries
-from uvren.store.models import AnchorKind, Channel, Limit, SessionKind, Squad
+from uvren.store.models import Channel, Limit, SessionKind, Squad
 from uvren.store.queries.session import KIND_CODES
 from uvren.store.queries.squad import Member
 from uvren.store.versions import is_known_at
@@ -306,10 +307,7 @@ def _works_beside(
 def _beginners(db: DbSession, members: Sequence[Member], as_of: date) -> Bools:
     """Who is in the first half year of training, as far as their experience is known."""
     athletes = [member.athlete_id for member in members]
-    years: dict[int, float] = {}
-    for athlete, _, day, value, _ in queries.squad.anchors_until(db, athletes, as_of, AnchorKind.EXPERIENCE_YEARS):
-        if value is not None:
-            years[athlete] = value + (as_of - day).days / 365.25
+    years = years_trained(db, athletes, as_of)
     return np.array([years.get(athlete, BEGINNER_YEARS) < BEGINNER_YEARS for athlete in athletes], dtype=bool)
 
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session as DbSession
 
 from uvren.services.errors import Invalid
 from uvren.store import queries
-from uvren.store.models import Squad
+from uvren.store.models import AnchorKind, Squad
 
 
 def folded(said: str) -> str:
@@ -56,6 +56,15 @@ class PeopleBook:
             # Numbers in a name may be dates: only a short one can be a shirt.
             found = {who for word in words if word.isdigit() and len(word) < 3 for _, who in [self.find(word)] if who}
         return found.pop() if len(found) == 1 else None
+
+
+def years_trained(db: DbSession, athletes: Sequence[int], as_of: date) -> dict[int, float]:
+    """Years of training behind each on a day, of those of whom it is known."""
+    years: dict[int, float] = {}
+    for athlete, _, day, value, _ in queries.squad.anchors_until(db, athletes, as_of, AnchorKind.EXPERIENCE_YEARS):
+        if value is not None:
+            years[athlete] = value + (as_of - day).days / 365.25
+    return years
 
 
 def remember(db: DbSession, squad: Squad, said: dict[str, int | None]) -> None:

@@ -62,6 +62,7 @@ from uvren.store.models import (
     SpellLimit,
     Squad,
     User,
+    WeekTemplate,
     Work,
 )
 from uvren.store.types import Instant, UlidType, new_ulid
@@ -86,7 +87,7 @@ _SINCE = {Entry: "entered_at", Report: "entered_at", Limit: "set_at", Call: "mad
 _TABLES: dict[str, type[Base]] = {
     "athletes": Athlete, "memberships": Membership, "places": Place, "channels": Channel,
     "channel_definitions": ChannelDefinition, "sessions": Session, "parts": Segment, "day_marks": DayMark,
-    "phases": SeasonPhase, "planned_weeks": PlannedWeek,
+    "phases": SeasonPhase, "planned_weeks": PlannedWeek, "week_templates": WeekTemplate,
     "entries": Entry, "work": Work, "recordings": Recording, "report_forms": ReportForm, "reports": Report,
     "complaints": Complaint, "restrictions": Restriction, "rest_trials": RestTrial,
     "lighter_weeks": LighterWeek, "return_plans": ReturnPlan, "return_events": ReturnEvent,

@@ -48,7 +48,7 @@ from uvren.store.models.people import (
 )
 from uvren.store.models.reports import Complaint, Report, ReportForm, Restriction
 from uvren.store.models.returns import ReturnEvent, ReturnPlan, SideCheck
-from uvren.store.models.season import PlannedWeek, SeasonPhase
+from uvren.store.models.season import PlannedWeek, SeasonPhase, WeekTemplate
 from uvren.store.models.work import (
     ALSO_CALLED_OFF,
     STANDING_MARKS,
@@ -140,5 +140,6 @@ __all__ = [
     "UsedCode",
     "User",
     "Venue",
+    "WeekTemplate",
     "Work",
 ]

@@ -38,6 +38,8 @@ class Squad(Base):
     school: Mapped[str] = mapped_column(String(16), default="ewma")
     # What kind of work it was set up for; nothing depends on it.
     work: Mapped[str | None] = mapped_column(String(16))
+    # What sport it does, in its own words; templates are held against it.
+    sport: Mapped[str | None] = mapped_column(String(40))
     # By position, where it is other than runs: see uvren.core.plan.topup.
     top_up_forms: Mapped[dict[str, Any] | None]
     #: Whether performance staff may move a stage of a return on, once everything and a clinician's word hold.

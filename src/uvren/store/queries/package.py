@@ -54,6 +54,7 @@ from uvren.store.models import (
     Session,
     SideCheck,
     SpellLimit,
+    WeekTemplate,
     Work,
 )
 
@@ -132,8 +133,8 @@ _WORK: tuple[type[Base], ...] = (
     Call, Note, NoticeSetting, CoachSheet, Earlier,
 )  # fmt: skip
 _MADE_OF: tuple[type[Base], ...] = (
-    Segment, Session, DayMark, SeasonPhase, PlannedWeek, ChannelDefinition, Channel, FitnessTest, Place, ReportForm,
-    Alias, FileImport, FileMapping, SavedView, Invitation, CalendarFeed, LiveHub, RoleGrant, Membership,
+    Segment, Session, DayMark, SeasonPhase, PlannedWeek, WeekTemplate, ChannelDefinition, Channel, FitnessTest, Place,
+    ReportForm, Alias, FileImport, FileMapping, SavedView, Invitation, CalendarFeed, LiveHub, RoleGrant, Membership,
 )  # fmt: skip
 
 
