@@ -24,12 +24,12 @@ BY = Stamp(None, NOW)
 FRIDAY = TODAY + timedelta(days=1)
 
 
-def read(db, squad, day=TODAY, audiences=ALL, school=School.CUT):
-    return lighter.read_lighter(db, squad.squad, day, TODAY, audiences, school)
+def read(db, squad, day=TODAY, audiences=ALL, school=School.CUT, **more):
+    return lighter.read_lighter(db, squad.squad, day, TODAY, audiences, school, **more)
 
 
-def accept(db, squad, i=0, day=TODAY, school=School.CUT):
-    how = {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY}
+def accept(db, squad, i=0, day=TODAY, school=School.CUT, **more):
+    how = {"stamp": Stamp(squad.staff.id, NOW), "today": TODAY} | more
     return lighter.accept(db, squad.squad, day, squad.athletes[i], school, ALL, **how)
 
 
@@ -70,6 +70,28 @@ def test_accepted_it_is_the_plan_and_taken_back_the_plan_before_it(db, squad):
     assert [one.name for one in read(db, squad).due] == ["A", "B", "C", "D"]
     with pytest.raises(NotFound):
         lighter.take_back(db, squad.squad, new_ulid(), stamp=BY)
+
+
+def test_in_fewer_days_the_gyms_is_freed_first_for_mobility_or_a_walk(db, squad):
+    squad.on(FRIDAY).kind = SessionKind.GYM
+    db.flush()
+    lines = read(db, squad, fewer=True).due[0].lines
+    freed = [line for line in lines if line.day == FRIDAY]
+    assert [line.said for line in freed] == ["60 min at 5 → a day without work; mobility or a walk, 20 min at 2"]
+    assert [line.said for line in lines if line.day != FRIDAY] == ["60 min at 5 → 35 min at 5"] * 5
+    week = accept(db, squad, fewer=True)
+    assert plans(db, squad) == [40, 300, 300, 300]
+    lighter.take_back(db, squad.squad, week.id, stamp=BY)
+    assert plans(db, squad) == [300] * 4
+
+
+def test_a_second_session_of_a_freed_day_is_left_out(db, squad):
+    friday = squad.on(FRIDAY)
+    friday.kind = SessionKind.GYM
+    plan_sessions(db, squad.squad, [NewSession(noon(FRIDAY) + timedelta(hours=5), SessionKind.GYM, "Gym", 40, 4)])
+    said = [line.said for line in read(db, squad, fewer=True).due[0].lines if line.day == FRIDAY]
+    assert said[0].startswith("60 min at 5 → a day without work")
+    assert said[1] == "40 min at 4 → left out"
 
 
 def test_an_effort_above_the_cap_comes_down_and_goes_back_up(db, squad):

@@ -3151,6 +3151,11 @@ export interface components {
              * Format: date
              */
             day: string;
+            /**
+             * Fewer
+             * @default false
+             */
+            fewer?: boolean;
             /** @default cut */
             school?: components["schemas"]["AcceptLighterIn.School"];
         };
@@ -19434,6 +19439,7 @@ export interface operations {
             query: {
                 day: string;
                 school?: components["schemas"]["LighterQuery.School"];
+                fewer?: boolean;
             };
             header?: never;
             path: {

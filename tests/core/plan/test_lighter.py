@@ -10,7 +10,7 @@ from typer.testing import CliRunner
 
 from uvren.cli import app
 from uvren.core.errors import BadPlan
-from uvren.core.plan.lighter import Lift, School, Settings, Sport, lighten, said
+from uvren.core.plan.lighter import Lift, School, Settings, Sport, freed_days, lighten, said
 
 CASES = json.loads((Path(__file__).parents[2] / "reference" / "lighter.json").read_text())
 
@@ -85,3 +85,18 @@ def test_a_plan_that_makes_no_sense_is_refused_in_a_sentence(tmp_path, plan, sai
     result = CliRunner().invoke(app, ["lighter", str(path)])
     assert result.exit_code == 2
     assert said_of_it in result.stderr
+
+
+@pytest.mark.parametrize(
+    ("load", "gym", "freed"),
+    [
+        ([300, 200], [True, True], []),
+        ([300, 200, 400], [False, False, False], [1]),
+        # Sport comes first: the gym's day goes, though it is the heavier one.
+        ([300, 200, 400], [False, False, True], [2]),
+        ([300, 300, 300, 300, 100, 100, 50, 50], [True, False] * 4, [4, 6]),
+        ([], [], []),
+    ],
+)
+def test_one_day_in_four_is_freed_and_the_gym_gives_way(load, gym, freed):
+    assert freed_days(load, gym) == freed

@@ -105,10 +105,16 @@ export const comparedQuery = (slug: string, day: string) =>
       ask(api.GET("/api/squads/{slug}/week/compared", { params: { path: { slug }, query: { day } } })),
   });
 
-export const lighterQuery = (slug: string, day: string, school: "cut" | "share") =>
+/** What is cut in a lighter week, and whether it goes without a day. */
+export interface LighterHow {
+  school: "cut" | "share";
+  fewer: boolean;
+}
+
+export const lighterQuery = (slug: string, day: string, how: LighterHow) =>
   queryOptions({
-    queryKey: [slug, "lighter weeks", day, school],
+    queryKey: [slug, "lighter weeks", day, how],
     queryFn: () =>
-      ask(api.GET("/api/squads/{slug}/week/lighter", { params: { path: { slug }, query: { day, school } } })),
+      ask(api.GET("/api/squads/{slug}/week/lighter", { params: { path: { slug }, query: { day, ...how } } })),
     placeholderData: keepPreviousData,
   });

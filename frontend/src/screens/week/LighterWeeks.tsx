@@ -2,19 +2,17 @@ import { Button } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type LighterDue, type LighterLine, type LighterStanding } from "../../api/client";
-import { lighterQuery } from "../../api/queries/week";
+import { type LighterHow, lighterQuery } from "../../api/queries/week";
 import { shortDay } from "../../frame/days";
 import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { Select } from "../../kit/fields";
 import { useDoing } from "../../kit/useDoing";
 
-type School = "cut" | "share";
-
 /** Lighter weeks: whose is due and by which signs, line by line; whose stands; what came of the last ones. */
 export function LighterWeeks({ place }: { place: Place }) {
-  const [school, setSchool] = useState<School>("cut");
-  const { data } = useQuery(lighterQuery(place.squad.slug, place.day, school));
+  const [how, setHow] = useState<LighterHow>({ school: "cut", fewer: false });
+  const { data } = useQuery(lighterQuery(place.squad.slug, place.day, how));
   if (!data || data.due.length + data.standing.length + data.back.length === 0) return null;
   return (
     <section aria-label="Lighter weeks" className="week-after">
@@ -24,16 +22,29 @@ export function LighterWeeks({ place }: { place: Place }) {
       ))}
       {data.due.length > 0 && (
         <>
-          <Select size="xs" label="What is cut" value={school} onChange={(to) => setSchool(to as School)}>
+          <Select
+            size="xs"
+            label="What is cut"
+            value={how.school}
+            onChange={(to) => setHow({ ...how, school: to as LighterHow["school"] })}
+          >
             <option value="cut">fewer sets, less weight, shorter sessions</option>
             <option value="share">half of the maximum, moved fast</option>
           </Select>
+          <label className="week-fewer">
+            <input
+              type="checkbox"
+              checked={how.fewer}
+              onChange={(event) => setHow({ ...how, fewer: event.target.checked })}
+            />{" "}
+            In fewer days, the gym’s first
+          </label>
           {data.due
             .filter((one) => one.by_signs)
             .map((one) => (
-              <Proposed key={one.athlete_id} place={place} one={one} school={school} />
+              <Proposed key={one.athlete_id} place={place} one={one} how={how} />
             ))}
-          <Late place={place} due={data.due.filter((one) => !one.by_signs)} school={school} />
+          <Late place={place} due={data.due.filter((one) => !one.by_signs)} how={how} />
         </>
       )}
       {data.back.map((one) => (
@@ -46,7 +57,7 @@ export function LighterWeeks({ place }: { place: Place }) {
 }
 
 /** Those for whom nothing speaks but that the last one is long ago, together: of many it is the squad's to have one. */
-function Late({ place, due, school }: { place: Place; due: LighterDue[]; school: School }) {
+function Late({ place, due, how }: { place: Place; due: LighterDue[]; how: LighterHow }) {
   if (due.length === 0) return null;
   return (
     <details>
@@ -55,13 +66,13 @@ function Late({ place, due, school }: { place: Place; due: LighterDue[]; school:
         <span className="quiet">without a sign, but the last one is long ago</span>
       </summary>
       {due.map((one) => (
-        <Proposed key={one.athlete_id} place={place} one={one} school={school} />
+        <Proposed key={one.athlete_id} place={place} one={one} how={how} />
       ))}
     </details>
   );
 }
 
-function Proposed({ place, one, school }: { place: Place; one: LighterDue; school: School }) {
+function Proposed({ place, one, how }: { place: Place; one: LighterDue; how: LighterHow }) {
   const { slug } = place.squad;
   const toast = useToast();
   const back = useTakeBack(place);
@@ -71,7 +82,7 @@ function Proposed({ place, one, school }: { place: Place; one: LighterDue; schoo
       ask(
         api.POST("/api/squads/{slug}/week/lighter", {
           params: { path: { slug } },
-          body: { day: place.day, athlete_id: one.athlete_id, school },
+          body: { day: place.day, athlete_id: one.athlete_id, ...how },
         }),
       ),
     ({ id }) => toast(`${one.name} has a lighter week.`, () => back.mutate(id)),

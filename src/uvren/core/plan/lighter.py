@@ -14,6 +14,8 @@ NEAR = 1e-9
 # At a share of the maximum: no more sets, and no more repetitions in one, each moved fast.
 FAST_SETS = FAST_REPS = 3
 MINUTES_STEP = 5.0
+# What a freed day may hold, and how many days with work there are before one is freed.
+RESTORE_MINUTES, RESTORE_EFFORT, LEAST_DAYS = 20.0, 2.0, 3
 
 
 class School(StrEnum):
@@ -99,6 +101,17 @@ def lighten(lines: Sequence[Line], settings: Settings | None = None) -> Lighter:
     chosen = settings or Settings()
     after = tuple(_sport(line, chosen) if isinstance(line, Sport) else _lift(line, chosen) for line in lines)
     return Lighter(after, (_tonnage(lines), _tonnage(after)), (_load(lines), _load(after)))
+
+
+def freed_days(load: Sequence[float], gym_alone: Sequence[bool]) -> list[int]:
+    """Which days with work a lighter week goes without: of three or more, one in four.
+
+    Sport comes first and the gym gives way, so days with the gym alone go before others; of these the lightest first.
+    ``load`` and ``gym_alone`` have a value for each day with work.
+    """
+    many = max(1, len(load) // 4) if len(load) >= LEAST_DAYS else 0
+    order = sorted(range(len(load)), key=lambda day: (not gym_alone[day], load[day], day))
+    return sorted(order[:many])
 
 
 def said(before: Line, after: Line) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence, Set
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -13,7 +13,19 @@ from uvren.core import words as say
 from uvren.core.audience import Audience
 from uvren.core.notices import Shape
 from uvren.core.plan.helped import Verdict, look_back, measures_of
-from uvren.core.plan.lighter import Lift, Line, School, Settings, Sport, is_compound, lighten, said
+from uvren.core.plan.lighter import (
+    RESTORE_EFFORT,
+    RESTORE_MINUTES,
+    Lift,
+    Line,
+    School,
+    Settings,
+    Sport,
+    freed_days,
+    is_compound,
+    lighten,
+    said,
+)
 from uvren.core.units import estimated_maximum
 from uvren.services.club import audit
 from uvren.services.day.kept import parts_on
@@ -91,9 +103,13 @@ class LighterWeeks:
 
 
 def read_lighter(
-    db: DbSession, squad: Squad, first: date, today: date, audiences: Set[Audience], school: School = School.CUT
-) -> LighterWeeks:
-    """Lighter weeks of a squad around a day. What they rest on is for who reads reports: others see what stands."""
+    db: DbSession, squad: Squad, first: date, today: date, audiences: Set[Audience], school: School = School.CUT, *,
+    fewer: bool = False,
+) -> LighterWeeks:  # fmt: skip
+    """Lighter weeks of a squad around a day, with ``fewer`` in fewer days.
+
+    What they rest on is for who reads reports: others see what stands.
+    """
     names = {one.athlete_id: one.name for one in queries.squad.members(db, squad.id, first)}
     kept = queries.day.lighter_weeks(db, squad.id, first - timedelta(days=BACK_DAYS), first + WEEK)
     standing = [_standing(one, names) for one in kept if one.from_day + WEEK > first and one.athlete_id in names]
@@ -121,21 +137,20 @@ def read_lighter(
     for athlete, notice in sorted(signs.items(), key=lambda one: one[1].shape is not Shape.WAVE):
         before = last.get(athlete)
         assert opened is not None
-        lines = _lines(
-            opened, athlete, lifts.get(athlete, []), _tuned(school, None if before is None else before.verdict)
-        )
+        settings = _tuned(school, None if before is None else before.verdict)
+        lines = _lines(opened, athlete, lifts.get(athlete, []), settings, fewer=fewer)
         due.append(Due(athlete, names[athlete], notice.sentence, notice.shape is Shape.WAVE, _told(before), lines))
     return LighterWeeks(due, standing, back)
 
 
 def accept(
     db: DbSession, squad: Squad, first: date, athlete_id: int, school: School, audiences: Set[Audience], *,
-    stamp: Stamp, today: date,
+    stamp: Stamp, today: date, fewer: bool = False,
 ) -> LighterWeek:  # fmt: skip
     """Plan a lighter week that is proposed. Does not commit. Raises Invalid, NotFound."""
     if first < today:
         raise Invalid("A lighter week begins today or later.", field="day")
-    found = read_lighter(db, squad, first, today, audiences, school)
+    found = read_lighter(db, squad, first, today, audiences, school, fewer=fewer)
     due = next((one for one in found.due if one.athlete_id == athlete_id), None)
     if due is None:
         raise NotFound("No lighter week is proposed for this athlete on this day.", field="athlete_id")
@@ -226,7 +241,9 @@ def _lift(item: dict[str, float]) -> Lift:
     return Lift(name, int(item["sets"]), reps, kg if kg > 0 else None, reserve, is_compound(name), maximum)
 
 
-def _lines(opened: Opened, athlete: int, lifts: Sequence[Lift], settings: Settings) -> list[LighterLine]:
+def _lines(
+    opened: Opened, athlete: int, lifts: Sequence[Lift], settings: Settings, *, fewer: bool
+) -> list[LighterLine]:
     """Each session of the week that somebody is planned for, matches left as they are."""
     plan = opened.desks[0].plan
     row = next(i for i, member in enumerate(opened.desks[0].members) if member.athlete_id == athlete)
@@ -238,7 +255,34 @@ def _lines(opened: Opened, athlete: int, lifts: Sequence[Lift], settings: Settin
         if session is None or session.kind in (SessionKind.MATCH, SessionKind.RECOVERY) or minutes <= 0:
             continue
         found.append(_line(session, minutes, effort, lifts if session.kind is SessionKind.GYM else (), settings))
-    return sorted(found, key=lambda line: line.day)
+    found.sort(key=lambda line: line.day)
+    gym = {name for name, one in sessions.items() if one.kind is SessionKind.GYM}
+    return _freed(found, gym) if fewer else found
+
+
+def _freed(lines: Sequence[LighterLine], gym: Set[str]) -> list[LighterLine]:
+    """The same with days without work: mobility or a walk stand in place of the first session of each."""
+    days = sorted({line.day for line in lines})
+    of = [[line for line in lines if line.day == day] for day in days]
+    alone = [all(line.session_id in gym for line in mine) for mine in of]
+    free = freed_days([sum(line.before * line.effort_before for line in mine) for mine in of], alone)
+    out = []
+    for i, mine in enumerate(of):
+        if i in free:
+            out += [_restored(mine[0]), *(_left_out(line) for line in mine[1:])]
+        else:
+            out += mine
+    return out
+
+
+def _restored(line: LighterLine) -> LighterLine:
+    minutes, was = min(RESTORE_MINUTES, line.before), f"{line.before:g} min at {line.effort_before:g}"
+    said = f"{was} → a day without work; mobility or a walk, {minutes:g} min at {RESTORE_EFFORT:g}"
+    return replace(line, after=minutes, effort_after=RESTORE_EFFORT, said=said, lifts=[])
+
+
+def _left_out(line: LighterLine) -> LighterLine:
+    return replace(line, after=0.0, said=f"{line.before:g} min at {line.effort_before:g} → left out", lifts=[])
 
 
 def _line(session: Session, minutes: float, effort: float, lifts: Sequence[Lift], settings: Settings) -> LighterLine:

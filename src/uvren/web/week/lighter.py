@@ -27,7 +27,8 @@ def read(slug: str, query_data: schemas.LighterQuery) -> LighterWeeks:
     squad = context.squad(slug)
     day = context.sane(query_data.day)
     audiences = context.audiences(squad)
-    return lighter.read_lighter(context.db(), squad, day, context.today(squad), audiences, query_data.school)
+    return lighter.read_lighter(context.db(), squad, day, context.today(squad), audiences, query_data.school,
+                                fewer=query_data.fewer)  # fmt: skip
 
 
 @blueprint.post("")
@@ -42,7 +43,7 @@ def accept(slug: str, json_data: schemas.AcceptLighterIn) -> dict[str, str]:
     day = context.sane(json_data.day)
     week = lighter.accept(
         context.db(), squad, day, json_data.athlete_id, json_data.school, context.audiences(squad),
-        stamp=context.stamp(), today=context.today(squad),
+        stamp=context.stamp(), today=context.today(squad), fewer=json_data.fewer,
     )  # fmt: skip
     return {"id": week.id}
 

@@ -11,6 +11,7 @@ from uvren.web.schemas import Answer, DayQuery, In, Out
 
 class LighterQuery(DayQuery):
     school: School = School.CUT
+    fewer: bool = False
 
 
 class LighterWeeksOut(Answer[LighterWeeks]):
@@ -21,6 +22,7 @@ class AcceptLighterIn(In):
     day: date
     athlete_id: int
     school: School = School.CUT
+    fewer: bool = False
 
 
 class AcceptedOut(Out):
