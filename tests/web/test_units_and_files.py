@@ -360,6 +360,10 @@ def test_a_place_moves_the_load_of_a_rated_session_in_the_grid_too(staff, squad,
     staff.write("PUT", f"{base}/sessions/{session.id}/place", {"place": "Sand"})
     after = staff.get(f"{base}/sessions/{session.id}").json
     assert after["factor"] == 1.5
+    # And it is known to whoever plans there, from the day on that it holds.
+    for day, factor in ((YESTERDAY, 1.5), (YESTERDAY - timedelta(days=1), 1.0)):
+        planned = staff.get(f"{base}/sessions?day={day}&days=1").json
+        assert (planned["places"], planned["place_factors"]) == (["Sand"], {"Sand": factor})
     rated = [(old["load"], new["load"]) for old, new in zip(before["rows"], after["rows"], strict=True) if old["load"]]
     assert rated
     assert all(new == old * 1.5 for old, new in rated)

@@ -9090,12 +9090,18 @@ export interface components {
         /**
          * PlannedOut
          * @description Sessions, with the kinds that the squad has and its places, for another one.
+         *
+         *     ``place_factors`` are what the same minutes come to in each place.
          */
         PlannedOut: {
             /** Kinds */
             kinds: components["schemas"]["PlannedOut.SessionKind"][];
             /** Marks */
             marks: components["schemas"]["PlannedOut.DayMarkOut"][];
+            /** Place Factors */
+            place_factors: {
+                [key: string]: number;
+            };
             /** Places */
             places: string[];
             /** Sessions */

@@ -25,6 +25,7 @@ def test_given_to_those_it_was_written_for_nothing_differs():
     [
         ({"years": np.array([0.25])}, "Written for 3 years of training or more; here it is 0.2."),
         ({"years": np.array([0.2, 5, 2.9])}, "Written for 3 years of training or more; 2 of 3 have less."),
+        ({"years": np.array([0.2, 5])}, "Written for 3 years of training or more; 1 of 2 has less."),
         ({"years": np.array([np.nan])}, "Nobody has said the years of training."),
         ({"years": np.array([np.nan, 4])}, "Nobody has said the years of training of 1 of 2."),
         ({"sport": "Rowing"}, "Written for handball; this is Rowing."),

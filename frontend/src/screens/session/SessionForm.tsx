@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { askAgain } from "../../api/askAgain";
 import {
@@ -14,7 +15,7 @@ import type { Place } from "../../frame/place";
 import { SESSION_KINDS } from "../../frame/sessionKinds";
 import { useToast } from "../../frame/toast";
 import { ChoiceField, Form, type Sending, TextField, useSending } from "../../kit/form";
-import { bodyOf, madeText, placesOf, startOf, type Typed, wrongIn } from "./typedSession";
+import { asMuch, bodyOf, madeText, placesOf, type Said, startOf, type Typed, wrongIn } from "./typedSession";
 import { useUndo } from "./undoSessions";
 
 interface Props {
@@ -70,6 +71,8 @@ export function SessionForm(props: Props) {
 
 function Fields({ of, planned, changes }: { of: Sending<Typed>; planned: Planned; changes: boolean }) {
   const { typed } = of;
+  const [said, setSaid] = useState<Said | null>(null);
+  const same = said && asMuch(planned, said, typed);
   return (
     <>
       <ChoiceField
@@ -115,7 +118,21 @@ function Fields({ of, planned, changes }: { of: Sending<Typed>; planned: Planned
           label="Place"
           none="as usual"
           options={placesOf(planned, typed).map((name) => [name, name])}
+          onChosen={() => setSaid({ place: typed.place, minutes: typed.minutes })}
         />
+      )}
+      {said && same && (
+        <p role="status" className="quiet">
+          {said.minutes} min {said.place || "as usual"} come to as much as {same} min{" "}
+          {typed.place || "as usual"}.{" "}
+          <button
+            type="button"
+            className="text-button"
+            onClick={() => of.form.setValue("minutes", String(same))}
+          >
+            Plan {same} min
+          </button>
+        </p>
       )}
       {!changes && <TextField of={of} name="until" label="Every week until (empty: once)" type="date" />}
     </>

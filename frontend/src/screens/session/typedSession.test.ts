@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Planned, SessionPlan } from "../../api/client";
-import { bodyOf, madeText, placesOf, type Typed, wrongIn } from "./typedSession";
+import { asMuch, bodyOf, madeText, placesOf, type Typed, wrongIn } from "./typedSession";
 
 const typed = (more: Partial<Typed> = {}): Typed => ({
   kind: "court",
@@ -49,8 +49,22 @@ describe("a session that is typed", () => {
     expect(wrong({ until: "2026-03-12" })).toEqual([]);
   });
 
+  it("says how many minutes come to the same in another place", () => {
+    const factors = { Snow: 1, Rollers: 1.25, Mat: 1 };
+    const planned: Planned = { sessions: [], marks: [], kinds: [], places: [], place_factors: factors };
+    const said = { place: "Snow", minutes: "75" };
+    expect(asMuch(planned, said, typed({ place: "Rollers" }))).toBe(60);
+    expect(asMuch(planned, { place: "Rollers", minutes: "60" }, typed({ place: "", minutes: "60" }))).toBe(
+      75,
+    );
+    expect(asMuch(planned, said, typed({ place: "Mat" }))).toBeNull();
+    // Once other minutes are typed it is no longer asked.
+    expect(asMuch(planned, said, typed({ place: "Rollers", minutes: "60" }))).toBeNull();
+    expect(asMuch(planned, { ...said, minutes: "" }, typed({ place: "Rollers", minutes: "" }))).toBeNull();
+  });
+
   it("keeps a place that left the list where it is, and offers it nowhere else", () => {
-    const planned: Planned = { sessions: [], marks: [], kinds: [], places: ["Hall"] };
+    const planned: Planned = { sessions: [], marks: [], kinds: [], places: ["Hall"], place_factors: {} };
     expect(placesOf(planned, typed({ place: "Old hall" }))).toEqual(["Hall", "Old hall"]);
     expect(placesOf(planned, typed({ place: "Hall" }))).toEqual(["Hall"]);
     expect(placesOf(planned, typed())).toEqual(["Hall"]);

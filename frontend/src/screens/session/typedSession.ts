@@ -66,6 +66,20 @@ export function placesOf(planned: Planned, typed: Typed): string[] {
     : [...planned.places, typed.place];
 }
 
+/** Minutes and the place they were said for, before another place was chosen. */
+export interface Said {
+  place: string;
+  minutes: string;
+}
+
+/** The minutes that come to the same load in the place that is typed; null where they are the same, or none are. */
+export function asMuch(planned: Planned, said: Said, typed: Typed): number | null {
+  const factor = (place: string) => planned.place_factors[place] ?? 1;
+  const minutes = typedNumber(said.minutes);
+  const same = Math.round((minutes * factor(said.place)) / factor(typed.place));
+  return same > 0 && same !== minutes && typed.minutes === said.minutes ? same : null;
+}
+
 export function wrongIn(typed: Typed): Partial<Record<string, string | false>> {
   const effort = typedNumber(typed.effort);
   const minutes = typedNumber(typed.minutes);

@@ -146,7 +146,7 @@ function Remove({ place, template }: { place: Place; template: WeekTemplate }) {
     () => toast(`${template.name} is taken away.`, () => back.mutate()),
   );
   return (
-    <p>
+    <p className="template-away">
       <button type="button" className="text-button" onClick={() => remove.mutate()}>
         Take this template away
       </button>

@@ -83,7 +83,8 @@ def _years(written: WrittenFor, years: Floats) -> Iterator[str]:
 
 def _years_apart(asked: str, others: Floats, years: Floats, less: str) -> Iterator[str]:
     if others.size:
-        here = f"here it is {others[0]:.1f}" if years.size == 1 else f"{others.size} of {years.size} have {less}"
+        have = "has" if others.size == 1 else "have"
+        here = f"here it is {others[0]:.1f}" if years.size == 1 else f"{others.size} of {years.size} {have} {less}"
         yield f"Written for {asked}; {here}."
 
 

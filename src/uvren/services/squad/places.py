@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from sqlalchemy.orm import Session as DbSession
 
-from uvren.services.day.loads import refresh_daily_loads
+from uvren.services.day.loads import definition_on, definitions_of, refresh_daily_loads
 from uvren.services.day.people import folded
 from uvren.services.errors import Invalid, NotFound
 from uvren.store import queries
@@ -23,6 +25,14 @@ def add_place(db: DbSession, squad: Squad, name: str) -> Place:
     db.add(place)
     db.flush()
     return place
+
+
+def place_factors(db: DbSession, squad: Squad, day: date) -> dict[str, float]:
+    """What the same minutes come to on the main channel in each place on a day, 1 being the usual one."""
+    definition = definition_on(definitions_of(queries.squad.main_channel(db, squad.id)), day)
+    names = [place.name for place in queries.squad.places(db, squad.id)]
+    factors = [1.0] * len(names) if definition is None else definition.form.factor(names).tolist()
+    return dict(zip(names, factors, strict=True))
 
 
 def remove_place(db: DbSession, squad: Squad, place_id: int) -> None:

@@ -10,6 +10,7 @@ from apiflask import APIBlueprint
 from uvren.services.club.permissions import Action
 from uvren.services.session import making
 from uvren.services.squad.kinds import kinds_of
+from uvren.services.squad.places import place_factors
 from uvren.store import queries
 from uvren.store.models import Session, Squad
 from uvren.web import context
@@ -51,11 +52,13 @@ def read_all(slug: str, query_data: schemas.SpanQuery) -> dict[str, Any]:
     last = first + timedelta(days=query_data.days - 1)
     found = queries.session.planned_between(db, squad.id, first, last)
     marks = queries.session.day_marks(db, squad.id, first, last)
+    factors = place_factors(db, squad, first)
     return {
         "sessions": [_out(squad, one) | {"done": one.done, "called_off": one.called_off} for one in found],
         "marks": [{"day": day, "mark": one.mark} for day, one in marks.items()],
         "kinds": kinds_of(squad),
-        "places": [place.name for place in queries.squad.places(db, squad.id)],
+        "places": list(factors),
+        "place_factors": factors,
     }
 
 

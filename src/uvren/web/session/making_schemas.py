@@ -88,12 +88,16 @@ class PlannedSessionOut(SessionPlanOut):
 
 
 class PlannedOut(Out):
-    """Sessions, with the kinds that the squad has and its places, for another one."""
+    """Sessions, with the kinds that the squad has and its places, for another one.
+
+    ``place_factors`` are what the same minutes come to in each place.
+    """
 
     sessions: list[PlannedSessionOut]
     marks: list[DayMarkOut]
     kinds: list[SessionKind]
     places: list[str]
+    place_factors: dict[str, float]
 
 
 class MadeOut(Out):
