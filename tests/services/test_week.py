@@ -1,7 +1,10 @@
 """The week ahead: each day as its own morning will show it, what is tried out, what is proposed, and what is saved."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import timedelta
+from threading import Barrier
+from time import sleep
 
 import pytest
 
@@ -20,7 +23,7 @@ from uvren.services.squad.limits import set_limit
 from uvren.services.stamp import Stamp
 from uvren.services.versions import WHATEVER
 from uvren.services.week import saving
-from uvren.services.week.reading import Changes, open_week, read_week
+from uvren.services.week.reading import Changes, open_week, read_week, with_changes
 from uvren.services.week.solving import SessionChange, _moved, propose
 from uvren.store.models import Availability, Scope, SessionKind
 from uvren.store.types import new_ulid
@@ -291,3 +294,27 @@ def test_minutes_that_leave_one_session_and_come_to_another_of_its_name_are_said
     ]
     assert list(_moved(changes)) == ["20 min of Court from Fri 13 March to Mon 16 March",
                                      "5 min less of Strength on Fri 13 March"]  # fmt: skip
+
+
+def test_what_several_ask_of_a_week_is_found_once_and_what_is_not_worth_it_each_time(db, squad):
+    opened = open_week(db, squad.squad, TODAY, TODAY, Changes())
+    found, both = [], Barrier(2)
+
+    def find():
+        found.append(len(found))
+        sleep(0.05)
+        return found[-1]
+
+    def ask(_):
+        both.wait()
+        return opened.once("what", find, lambda _: True)
+
+    with ThreadPoolExecutor(2) as pool:
+        assert list(pool.map(ask, range(2))) == [0, 0]
+    assert opened.once("what", find, lambda _: True) == 0
+    # With something tried out in it, or asked for something else, it is another question.
+    name = next(one.id for one in opened.sessions if not one.done)
+    tried = with_changes(opened, Changes({name: 20.0}))
+    assert tried.once("what", find, lambda _: True) == 1
+    assert with_changes(opened, Changes({name: 20.0})).once("what", find, lambda _: True) == 1
+    assert [opened.once("other", find, lambda _: False) for _ in range(2)] == [2, 3]

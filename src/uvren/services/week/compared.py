@@ -11,8 +11,9 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.units import EffortMinutes
 from uvren.core.windows import Floats
-from uvren.services.day.desk import SquadDesk, open_desks
+from uvren.services.day.desk import SquadDesk
 from uvren.services.day.plan import planned_for
+from uvren.services.week.reading import Changes, open_week
 from uvren.store import queries
 from uvren.store.models import SessionKind, Squad
 from uvren.store.queries.session import KIND_CODES
@@ -55,7 +56,7 @@ class Compared:
 
 def read_compared(db: DbSession, squad: Squad, first: date, today: date) -> Compared | None:
     """The four weeks before a day; None where nobody is in the squad. Loads are of the main channel."""
-    desks = open_desks(db, squad, first, today)
+    desks = open_week(db, squad, first, today, Changes()).desks
     if not desks:
         return None
     main = next(one for one in desks if one.channel.is_main)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Callable, Hashable, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from functools import cached_property
+from threading import Lock
+from typing import Any, TypeVar, cast
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -29,6 +31,8 @@ DAYS = AHEAD_DAYS
 # Load by which a plan may be over without being said to be: less than a minute of easy work.
 SLIGHT = 0.5
 LONGEST = 600.0
+MOST_KEPT = 50
+Found = TypeVar("Found")
 
 
 @dataclass(frozen=True)
@@ -110,9 +114,18 @@ class Week:
     edition: str
 
 
+@dataclass
+class _Once:
+    lock: Lock = field(default_factory=Lock)
+    found: Any = None
+
+
 @dataclass(frozen=True)
 class Opened:
-    """What a week is read from: a desk for each channel as ``planned`` and with what is tried out, and its sessions."""
+    """What a week is read from: a desk for each channel as ``planned`` and with what is tried out, and its sessions.
+
+    ``kept`` is what was worked out from it, for as long as it holds; see :meth:`once`.
+    """
 
     planned: list[SquadDesk]
     desks: list[SquadDesk]
@@ -120,6 +133,23 @@ class Opened:
     edition: str
     changes: Changes
     goals: Mapping[date, str] = field(default_factory=dict)
+    kept: dict[Hashable, _Once] = field(default_factory=dict, compare=False, repr=False)
+
+    def once(self, what: Hashable, find: Callable[[], Found], worth: Callable[[Found], bool]) -> Found:
+        """What several ask for of the week with these changes: found for the first while the others wait.
+
+        It is kept where it is ``worth`` that.
+        """
+        if len(self.kept) > MOST_KEPT:
+            self.kept.clear()
+        changes = tuple(tuple(sorted(one.items())) for one in vars(self.changes).values())
+        slot = self.kept.setdefault((what, changes), _Once())
+        with slot.lock:
+            if slot.found is not None:
+                return cast(Found, slot.found)
+            found = find()
+            slot.found = found if worth(found) else None
+            return found
 
     @cached_property
     def ahead(self) -> Mapping[str, list[DayAhead]]:
@@ -151,7 +181,7 @@ def open_week(db: DbSession, squad: Squad, first: date, today: date, changes: Ch
 
 
 def _as_planned(db: DbSession, squad: Squad, first: date, today: date) -> Opened:
-    desks = open_desks(db, squad, first, today)
+    desks = open_desks(db, squad, first, today, with_work=True)
     last = first + timedelta(days=DAYS - 1)
     sessions = queries.session.sessions_between(db, squad.id, first, last)
     goals = {one.first_day: one.goal for one in queries.week.planned_weeks(db, squad.id, first, last)}

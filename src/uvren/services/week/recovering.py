@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core import words as say
 from uvren.core.recovery import Clash, clashes, cold_water
 from uvren.core.season import PhaseKind
-from uvren.services.day.desk import SquadDesk, open_desks
-from uvren.services.week.reading import DAYS
+from uvren.services.day.desk import SquadDesk
+from uvren.services.week.reading import DAYS, Changes, open_week
 from uvren.store import queries
 from uvren.store.models import SessionKind, Squad
 
@@ -40,7 +40,7 @@ class Recovering:
 
 def read_recovering(db: DbSession, squad: Squad, first: date, today: date) -> Recovering:
     """Heavy days from a day on that follow another one before a window's early end, with the plan as it is."""
-    desks = open_desks(db, squad, first, today, with_work=True)
+    desks = open_week(db, squad, first, today, Changes()).desks
     if not desks:
         return Recovering([], "")
     main = next(one for one in desks if one.channel.is_main)

@@ -12,10 +12,10 @@ from sqlalchemy.orm import Session as DbSession
 from uvren.core.day import Why
 from uvren.core.field import SpellRule, most_in, split
 from uvren.core.units import CountedWork
-from uvren.services.day.desk import SquadDesk, open_desks
+from uvren.services.day.desk import SquadDesk
 from uvren.services.day.spells import spells_of
 from uvren.services.day.standing import PLANNED
-from uvren.services.week.reading import DAYS
+from uvren.services.week.reading import DAYS, Changes, open_week
 from uvren.store import queries
 from uvren.store.models import Session, SpellLimit, Squad
 
@@ -40,7 +40,7 @@ def read_spells(db: DbSession, squad: Squad, first: date, today: date) -> list[S
     if not limits:
         return []
     out: list[Spelled] = []
-    for desk in open_desks(db, squad, first, today):
+    for desk in open_week(db, squad, first, today, Changes()).desks:
         form = desk.definition.form
         if isinstance(form, CountedWork):
             weights = {one.code: (one.name, one.weight) for one in form.classes}
