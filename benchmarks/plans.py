@@ -204,7 +204,7 @@ def season(seed: int, family: Family) -> dict[str, tuple[Floats, float, float]]:
 def lines(seeds: range) -> Iterator[str]:
     yield "| truth | weeks | ratio | change | day | worn mornings | minutes |"
     yield "| --- | --- | --- | --- | --- | --- | --- |"
-    for family in TRUTHS:
+    for family in TRUTHS[:3]:
         found = [season(seed, family) for seed in seeds]
         for name in ARMS:
             broken = np.mean([one[name][0] for one in found], axis=0)

@@ -131,6 +131,12 @@ def test_for_one_athlete_nobody_else_has_any_of_it(coach, path, kept, squad):
     assert {row["athlete_id"]: row["planned_minutes"] for row in rows} == {
         one: None if one == a else 0 for one in squad.athletes
     }
+    # Taken back, nothing of it is left, also where the week was looked at meanwhile.
+    coach.get(f"/api/squads/{squad.squad.slug}/week?day={later}")
+    back = coach.write("POST", f"{path}/take-back", {"made": made})
+    assert back.status_code == 200, back.json
+    assert week(coach, squad, later) == []
+    assert fit(coach, path, kept, first=str(later), athlete_id=a).json["there"] == 0
 
 
 def test_days_gone_by_are_left_out_and_a_week_gone_by_is_refused(coach, path, kept):

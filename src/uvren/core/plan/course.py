@@ -94,11 +94,11 @@ class Course:
     def workload(self, channel: str, ahead: Floats) -> Workload:
         """The channel's history with these loads of the days ahead behind it."""
         history = self.history[channel]
-        none = np.zeros(ahead.shape)
+        known = np.zeros(history.load.shape) if history.estimated is None else history.estimated
         whole = replace(
             history,
             load=np.concatenate([history.load, ahead], axis=1),
-            estimated=np.concatenate([none[:, :0] if history.estimated is None else history.estimated, none], axis=1),
+            estimated=np.concatenate([known, np.zeros(ahead.shape)], axis=1),
         )
         return Workload(whole, self.settings)
 
