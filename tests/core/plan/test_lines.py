@@ -1,6 +1,7 @@
 """A rule's line, its check and its room are one arithmetic; and a plan knows no order."""
 
 from dataclasses import replace
+from datetime import timedelta
 
 import numpy as np
 import pytest
@@ -11,7 +12,8 @@ from tests.core.plan.test_every_plan import problem
 from tests.core.strategies import histories
 from uvren.core.limits import make_rule
 from uvren.core.limits.base import SLACK
-from uvren.core.plan import solve
+from uvren.core.loads import DailyLoads
+from uvren.core.plan import lay_out, solve, solve_course
 from uvren.core.workload import Workload
 
 RULES = [
@@ -68,3 +70,12 @@ def test_a_plan_is_the_same_whatever_the_order(seed):
     first, second = solve(one, rows), solve(turned, rows[::-1])
     assert (first.start, first.minutes, first.own) == (second.start, second.minutes, second.own)
     assert first == solve(one, rows)
+
+
+def test_a_history_without_estimates_is_one_in_which_nothing_is():
+    _, of = problem(3)
+    loads = np.tile([300.0, 400.0, 0.0, 500.0], (len(of.athletes), 10))
+    known = DailyLoads(of.as_of - timedelta(days=39), loads, np.zeros(len(of.athletes), dtype=np.int64))
+    guessed = replace(known, estimated=np.zeros(loads.shape))
+    one, other = (lay_out(of, dict.fromkeys(of.channels, each)) for each in (known, guessed))
+    assert solve_course(one) == solve_course(other)
