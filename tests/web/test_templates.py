@@ -178,5 +178,10 @@ def test_what_sport_it_is_is_asked_once(coach, path, kept, squad, db):
     assert "Written for handball; nobody has said what sport this is for." in unsaid
     seen = fit(coach, path, kept, first=later, sport="judo").json["differs"]
     assert "Written for handball; this is judo." in seen
+    # For one athlete it says nothing of the squad.
+    alone = fit(coach, path, kept, first=later, sport="judo", athlete_id=squad.athletes[0]).json["differs"]
+    made = use(coach, path, kept, alone, sport="judo", athlete_id=squad.athletes[0]).json
+    assert coach.get(path).json["sport"] == ""
+    assert coach.write("POST", f"{path}/take-back", made).status_code == 200
     assert use(coach, path, kept, seen, sport="judo").status_code == 200
     assert coach.get(path).json["sport"] == "judo"

@@ -60,7 +60,7 @@ def _of_row(
     days = may.size
     load = planned.values[row, today : today + days]
     active = (load > 0) | planned.missing[row, today : today + days]
-    mine = [one for one in choices if all(may[day] and active[day] for day in one)]
+    mine = [one for one in choices if all(may[day] for day in one)]
     holds = _hold(rule, planned, row, today, load, mine)
     best = min(
         (one for one, good in zip(mine, holds, strict=True) if good),

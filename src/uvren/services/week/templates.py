@@ -278,7 +278,10 @@ def used(
     db: DbSession, squad: Squad, template_id: str, made: Sequence[Session], athlete_id: int | None, sport: str, *,
     stamp: Stamp,
 ) -> None:  # fmt: skip
-    """Note that sessions were made from a template; for one athlete nobody else has any of it. Does not commit."""
+    """Note that sessions were made from a template; for one athlete nobody else has any of it. Does not commit.
+
+    What sport it is for is the squad's from then on, unless it is for one athlete alone.
+    """
     if athlete_id is not None:
         others = {
             (member.athlete_id, one.id): 0.0
@@ -287,7 +290,7 @@ def used(
             if member.athlete_id != athlete_id
         }
         plan_own(db, squad, others, stamp=stamp)
-    if sport.strip() and squad.sport != sport.strip():
+    elif sport.strip() and squad.sport != sport.strip():
         squad.sport = sport.strip()[:LONGEST_SPORT]
     name = _find(db, squad, template_id).name
     audit.note(db, "template_used", f"squad:{squad.id}", stamp=stamp, squad_id=squad.id, name=name, sessions=len(made))
