@@ -128,6 +128,16 @@ def test_the_rebuild_floor_looks_back_one_year_and_not_further():
     assert not work.rebuilding[0, 480]
 
 
+@pytest.mark.parametrize(("back", "rebuilding"), [(355, True), (370, True), (373, False), (400, False)])
+def test_a_high_base_is_remembered_for_a_year_by_the_last_days_alone(back, rebuilding):
+    # Four weeks at five times what came after them: six days later the base is still over four times as high.
+    load = np.full(600, 100.0)
+    load[600 - back - 28 : 600 - back] = 500.0
+    whole = Workload(DailyLoads(FIRST, load[None, :], np.zeros(1, dtype=np.int64)))
+    for work in (whole, whole.of_last()):
+        assert bool(work.rebuilding[0, -1]) is rebuilding
+
+
 def test_before_the_history_begins_nothing_is_said():
     work = Workload(loads([0.0] * 10 + [300.0] * 30, start=[10]))
     assert np.isnan(work.acute[0, :16]).all()
