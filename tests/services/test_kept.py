@@ -310,6 +310,56 @@ def test_a_week_that_nobody_changed_is_read_once_whatever_is_tried_out_in_it(clu
     assert club.week(keeper, Changes({name: 20.0})) == club.week(None, Changes({name: 20.0}))
 
 
+def unchanged(club, keeper, key, make):
+    with club.open() as db:
+        keeper.lend(db)
+        return kept.unchanged(db, db.get_one(Squad, club.id), key, make)
+
+
+def test_whatever_rests_on_a_squad_is_worked_out_again_once_anything_of_it_changed(club):
+    keeper, asked = club.keeper(), []
+
+    def times(_db, squad):
+        asked.append(squad.id)
+        return len(asked)
+
+    assert [unchanged(club, keeper, "times", times) for _ in range(3)] == [1, 1, 1]
+    club.write(lambda db, squad, how: report(0, 5.0)(db, squad, how, club.small))
+    assert [unchanged(club, keeper, "times", times) for _ in range(2)] == [2, 2]
+    # Another question is another answer, and only the last ones asked are kept.
+    few = club.keeper(most=2)
+    assert [unchanged(club, few, key, times) for key in ("one", "two", "three")] == [3, 4, 5]
+    assert [unchanged(club, few, key, times) for key in ("two", "three", "one")] == [4, 5, 6]
+
+
+def test_what_could_not_be_worked_out_is_tried_again(club):
+    keeper, tries = club.keeper(), []
+
+    def make(_db, squad):
+        tries.append(squad.id)
+        if len(tries) == 1:
+            raise Invalid("Not now.")
+        return "found"
+
+    with pytest.raises(Invalid):
+        unchanged(club, keeper, "tried", make)
+    assert [unchanged(club, keeper, "tried", make) for _ in range(2)] == ["found", "found"]
+    assert len(tries) == 2
+
+
+def test_who_has_written_is_given_what_they_alone_see(club):
+    keeper, name = club.keeper(), lambda _db, squad: squad.name
+    before = unchanged(club, keeper, "name", name)
+    with club.open() as db:
+        keeper.lend(db)
+        squad = db.get_one(Squad, club.id)
+        squad.name = "Renamed"
+        db.flush()
+        assert kept.unchanged(db, squad, "name", name) == "Renamed"
+        assert unchanged(club, keeper, "name", name) == before
+        db.rollback()
+
+
 def test_what_is_kept_holds_no_connection(club):
     keeper = club.keeper()
     lanes = club.lanes(keeper)

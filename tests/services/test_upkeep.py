@@ -49,6 +49,18 @@ def test_nobody_is_short_who_is_out(db, squad, stamp):
     assert read(db, squad).short == []
 
 
+def test_nobody_is_short_of_what_a_clinician_leaves_them_and_a_little_is_not_worth_a_word(db, squad, stamp):
+    a, b = squad.athletes[:2]
+    new = NewRestriction(a, Availability.LIMITED, "", "", squad.today, squad.today + timedelta(days=9), 0.2)
+    clinical.restrict(db, squad.squad, new, stamp=stamp, today=squad.today)
+    # Two hours at five keep them, of six a week; a quarter of an hour less is short, and is said.
+    own = {(b, one.id): 0.0 for one in coming(squad)[2:]} | {(b, coming(squad)[0].id): 45.0}
+    plan_own(db, squad.squad, own, stamp=stamp)
+    assert [(one.athlete_id, one.said) for one in read(db, squad).short] == [(b, "Load 525 planned, 600 keep it")]
+    plan_own(db, squad.squad, own | {(b, coming(squad)[0].id): 59.9}, stamp=stamp)
+    assert read(db, squad).short == []
+
+
 def test_more_days_than_a_rule_has_room_for_are_named_and_a_match_is_none_of_them(db, squad, stamp):
     set_limit(db, squad.squad, limit("days_in_seven", 5, squad.today, settings={"over": 0}),
               stamp=stamp, today=squad.today)  # fmt: skip

@@ -127,7 +127,7 @@ def looks(squad):
     yield f"{base}/return?day={TODAY}"
     if hasattr(squad, "plan"):
         yield f"{base}/return/{squad.plan}?day={TODAY}"
-    for what in ("", "/after-match", "/lighter", "/recovery", "/compared"):
+    for what in ("", "/after-match", "/lighter", "/recovery", "/compared", "/upkeep", "/spells"):
         yield f"{base}/week{what}?day={TODAY}"
 
 

@@ -137,3 +137,41 @@ def test_recovery_and_top_ups_are_planned_at_once_and_taken_back(db, coach, squa
     assert [row["form"] for row in after(coach, week)["rows"]] == ["runs", "in_place", "runs", "in_place"]
     nobody = coach.write("POST", f"{week}/after-match", {**body, "athletes": []})
     assert nobody.json["errors"][0]["field"] == "athletes"
+
+
+def test_what_is_proposed_is_looked_for_once_until_the_plan_changes(coach, squad, week, monkeypatch):
+    looked = []
+
+    def propose(*given):
+        looked.append(given)
+        return []
+
+    monkeypatch.setattr("uvren.web.week.week.propose", propose)
+    asked = {"day": str(TODAY), "sessions": [], "own": []}
+    tried = asked | {"sessions": [{"session_id": squad.on(FRIDAY).id, "minutes": 20}]}
+    for body_, times in ((asked, 1), (tried, 2)):
+        assert coach.write("POST", f"{week}/proposals", body_).status_code == 200
+        assert len(looked) == times
+
+
+def test_the_week_tells_a_coach_whom_it_leaves_short_and_who_works_too_often(coach, squad, week, db):
+    own = [(0, 0)]
+    assert coach.write("PUT", week, body(coach, week, squad, None, own=own)).status_code == 200
+    set_limit(db, squad.squad, limit("days_in_seven", 4, TODAY), stamp=Stamp(squad.staff.id, noon(TODAY)), today=TODAY)
+    found = coach.get(f"{week}/upkeep?day={TODAY}").json
+    assert found["short"] == []
+    assert found["days_said"].startswith("Room for ")
+    # Who has Friday off has a day less to leave out.
+    left = {one["athlete_id"]: len(one["leave_out"]) for one in found["often"]}
+    assert left[squad.athletes[0]] == left[squad.athletes[1]] - 1
+    assert coach.get(f"{week}/upkeep?day=1999-01-01").status_code == 422
+
+
+def test_a_lighter_week_in_fewer_days_is_shown_and_accepted_so(staff, squad, week):
+    lines = staff.get(f"{week}/lighter?day={TODAY}&fewer=true").json["due"][0]["lines"]
+    assert sum("a day without work" in one["said"] for one in lines) == 1
+    wanted = {"day": str(TODAY), "athlete_id": squad.athletes[0], "fewer": True}
+    accepted = staff.write("POST", f"{week}/lighter", wanted)
+    assert accepted.status_code == 200, accepted.json
+    stands = staff.get(f"{week}/lighter?day={TODAY}").json["standing"][0]["lines"]
+    assert [one["said"] for one in stands] == [one["said"] for one in lines]

@@ -94,8 +94,10 @@ class Days:
         with found.lock:
             if found.marks != marks:
                 with self._snapshot() as snapshot:
-                    found.marks = marks_of(snapshot, squad_id)
+                    now = marks_of(snapshot, squad_id)
                     found.what = make(snapshot, snapshot.get_one(Squad, squad_id))
+                    # Only now: what could not be worked out is tried again.
+                    found.marks = now
                     snapshot.expunge_all()
             return found.what
 
