@@ -7,13 +7,10 @@ import pytest
 
 from tests.conftest import NOW, TODAY
 from tests.returning import MAIN, OFF, begun, hurt, part_of, read, rested, shown, told
-from tests.squad import noon
 from uvren.core.audience import ALL, LEAST
 from uvren.core.body import Pain, Side, Site
 from uvren.core.day import Stands
-from uvren.core.returns import Criterion, Looks, School, Stage
-from uvren.core.returns.stages import as_data
-from uvren.core.season import Phase, PhaseKind
+from uvren.core.returns import School
 from uvren.services.day.day import Part
 from uvren.services.day.kept import parts_on
 from uvren.services.errors import Invalid, NotAllowed, NotFound, Stale
@@ -21,12 +18,10 @@ from uvren.services.morning import read_morning
 from uvren.services.morning.own_today import own_today
 from uvren.services.return_ import plans, reading, rest_trials, whole
 from uvren.services.return_.plans import Changed, NewPlan, SquadBreak
-from uvren.services.season.phases import save as save_season
-from uvren.services.session.planning import NewSession, plan_sessions
 from uvren.services.squad import squads
 from uvren.services.stamp import Stamp
 from uvren.services.versions import WHATEVER
-from uvren.store.models import Channel, Club, ReturnEvent, ReturnKind, ReturnStep, SessionKind, Source
+from uvren.store.models import Channel, Club, ReturnEvent, ReturnKind, ReturnStep, Source
 from uvren.store.types import new_ulid
 
 
@@ -385,120 +380,3 @@ def test_a_squad_on_its_first_day_has_a_plan_without_any_data(db, squad, by):
     part = parts_on(db, other, TODAY, TODAY)[athlete]
     assert part.day.main.desk.day_rooms[0].room.load == pytest.approx(1000 * 1.5 / 5)
     assert whole.read_whole(db, other, plan.id, TODAY, TODAY, ALL).lanes[0].room == pytest.approx(300)
-
-
-def transition(db, squad, first, last, kind=PhaseKind.TRANSITION):
-    phases = [Phase(kind, "Summer", first, last)]
-    save_season(db, squad.squad, phases, edition=WHATEVER, stamp=Stamp(squad.staff.id, NOW))
-
-
-def test_the_end_of_a_season_is_told_until_the_way_back_from_it_is_planned(db, squad, by):
-    first, last = TODAY + timedelta(days=5), TODAY + timedelta(days=32)
-    match_day = last + timedelta(days=20)
-    plan_sessions(db, squad.squad, [NewSession(noon(match_day), SessionKind.MATCH, "Quellby", 60, 8)])
-    transition(db, squad, first, last)
-    back = last + timedelta(days=1)
-    told = read(db, squad, audiences=LEAST).season_break
-    assert (told.name, told.first_off, told.first_day, told.target) == ("Summer", first, back, match_day)
-    assert told.said == "Summer: 28 days from Tue 17 March, back on Tue 14 April. First match Sun 3 May."
-    made, _ = plans.begin_for_all(db, squad.squad, SquadBreak(told.first_off, told.first_day, told.target), by)
-    assert len(made) == len(squad.athletes)
-    assert read(db, squad).season_break is None
-    for plan in made:
-        plans.take_back(db, squad.squad, plan.id, by)
-    assert read(db, squad).season_break == told
-
-
-@pytest.mark.parametrize(
-    ("first", "last", "there"),
-    [(28, 40, True), (29, 40, False), (-10, 0, True), (-10, -1, False), (1, 7, True), (1, 6, False)],
-)
-def test_only_days_off_that_are_near_and_long_enough_are_told(db, squad, by, first, last, there):
-    transition(db, squad, TODAY + timedelta(days=first), TODAY + timedelta(days=last))
-    found = read(db, squad).season_break
-    assert (found is not None) is there
-    assert found is None or found.target is None
-    transition(db, squad, TODAY + timedelta(days=first), TODAY + timedelta(days=last), PhaseKind.COMPETITION)
-    assert read(db, squad).season_break is None
-
-
-def stage_data(**more):
-    return as_data([Stage("drills only", (Criterion("word", Looks.WORD, "Clinician’s word"),))])[0] | more
-
-
-def test_the_stages_of_a_plan_are_changed_by_a_clinician_and_the_day_follows(db, squad, by):
-    plan = hurt(db, squad, by, stage=2)
-    stages = [*plan.stages[:1], stage_data(content="passing by hand", effort_cap=4.0), stage_data()]
-    with pytest.raises(NotAllowed):
-        plans.change_stages(db, squad.squad, plan.id, stages, "", replace(by, clinician=False), version=plan.version)
-    plans.change_stages(db, squad.squad, plan.id, stages, "other sport", by, version=plan.version)
-    effort, content = part_of(db, squad).standing.changes(60)[:2]
-    assert (effort, content.partition(";")[0]) == ("effort at most 4", "passing by hand")
-    found = shown(db, squad, plan)
-    assert (found.stage.of, [one.content for one in found.stages][1:]) == (3, ["passing by hand", "drills only"])
-    assert shown(db, squad, plan, audiences=LEAST).stages == []
-    assert shown(db, squad, plan).events[0].said == "other steps: 3 stages, changed; other sport"
-    # The same again changes nothing, and what came between is told.
-    version = plan.version
-    plans.change_stages(db, squad.squad, plan.id, stages, "", by, version=version)
-    assert plan.version == version
-    with pytest.raises(Stale):
-        plans.change_stages(db, squad.squad, plan.id, stages[:2], "", by, version=version - 1)
-
-
-def test_what_the_next_stage_asks_for_holds_somebody_back_too(db, squad, by):
-    plan = hurt(db, squad, by)
-    hop = Criterion("hop", Looks.SIDES, "Single-leg hop", percent=10.0)
-    (entry,) = as_data([Stage("", (), entry=(hop,))])
-    stages = [stage_data(), stage_data(entry=entry["entry"]), stage_data()]
-    plans.change_stages(db, squad.squad, plan.id, stages, "", by, version=plan.version)
-    asked = shown(db, squad, plan).stage.criteria
-    assert [(one.key, one.entry, one.met) for one in asked] == [("word", False, False), ("hop", True, False)]
-    plans.give_word(db, squad.squad, plan.id, "", by)
-    with pytest.raises(Invalid, match="Single-leg hop not met"):
-        plans.move(db, squad.squad, plan.id, 2, "", by, version=plan.version)
-    plans.measure(db, squad.squad, plan.id, "hop", 140.0, 150.0, by)
-    plans.move(db, squad.squad, plan.id, 2, "", by, version=plan.version)
-    # It is not asked for again on the way out.
-    assert [one.key for one in shown(db, squad, plan).stage.criteria] == ["word"]
-
-
-@pytest.mark.parametrize(
-    ("more", "field"),
-    [
-        ({"effort_cap": 11.0}, "stages.1.effort_cap"),
-        ({"minutes_share": 0.0}, "stages.1.minutes_share"),
-        ({"closed": True, "criteria": [{"key": "p", "looks": "pain", "name": "Pain", "many": 3}]}, "stages.1.criteria"),
-        ({"criteria": [{"key": "hop", "looks": "sides", "name": "Hop", "percent": 0}]}, "stages.1.criteria.0.percent"),
-        ({"entry": [{"key": "days", "looks": "days", "name": "Days", "many": 366}]}, "stages.1.entry.0.many"),
-        ({"criteria": [{"key": "word", "looks": "word", "name": " "}]}, "stages.1.criteria.0.name"),
-        ({"entry": [{"key": "word", "looks": "word", "name": "Word"}] * 2}, "stages.1.entry"),
-    ],
-)  # fmt: skip
-def test_a_stage_that_makes_no_sense_or_can_never_be_left_is_refused_at_its_place(db, squad, by, more, field):
-    plan = hurt(db, squad, by)
-    with pytest.raises(Invalid) as refused:
-        plans.change_stages(db, squad.squad, plan.id, [stage_data(), stage_data(**more)], "", by, version=WHATEVER)
-    assert refused.value.field == field
-    assert len(plan.stages) == 5
-
-
-def test_the_stage_that_holds_is_not_taken_out_and_what_is_referred_has_none_to_change(db, squad, by):
-    plan = hurt(db, squad, by, stage=3)
-    with pytest.raises(Invalid, match="Stage 3 holds"):
-        plans.change_stages(db, squad.squad, plan.id, [stage_data()] * 2, "", by, version=WHATEVER)
-    head = begun(db, squad, by, i=1, kind=ReturnKind.INJURY, template="head")
-    with pytest.raises(Invalid, match="no stages to change"):
-        plans.change_stages(db, squad.squad, head.id, [stage_data()] * 2, "", by, version=WHATEVER)
-    rest = begun(db, squad, by, i=2)
-    with pytest.raises(Invalid, match="no stages to change"):
-        plans.change_stages(db, squad.squad, rest.id, [stage_data()], "", by, version=WHATEVER)
-
-
-def test_who_is_hurt_while_the_season_ends_hides_its_end_from_nobody(db, squad, by):
-    transition(db, squad, TODAY - timedelta(days=3), TODAY + timedelta(days=20))
-    hurt(db, squad, by, first_off=TODAY - timedelta(days=1), first_day=TODAY)
-    assert read(db, squad).season_break is not None
-    # A layoff in it is what is planned for.
-    begun(db, squad, by, i=1, first_off=TODAY - timedelta(days=2), first_day=TODAY + timedelta(days=21))
-    assert read(db, squad).season_break is None

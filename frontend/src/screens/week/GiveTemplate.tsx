@@ -58,7 +58,7 @@ export function GiveTemplate({ place, template, sport }: Props) {
           {problem.message}
         </p>
       )}
-      {fit.data && !problem && (
+      {fit.data && !problem && isDay(first) && (
         <Fits place={place} template={template} fit={fit.data} body={body} settling={fit.isPlaceholderData} />
       )}
       {template.own && <Remove place={place} template={template} />}

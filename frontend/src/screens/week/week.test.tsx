@@ -177,8 +177,14 @@ it("plans nothing where all of it stands, and says a wrong week at its field", a
   await settled();
   expect(text()).toContain("It begins this week or later.");
   expect(text()).not.toContain("All of it is planned");
+  given.set("week/templates/t1/fit", fit);
+  await put(field("From the week of"), "2026-03-30");
+  await settled();
+  expect(button("Plan it")).toBeDefined();
+  // Without a day there is nothing to plan, whatever stood there before.
   await put(field("From the week of"), "");
   expect(text()).toContain("A day of the first week.");
+  expect(button("Plan it")).toBeUndefined();
 });
 
 it("is taken away and put back; another squad's is not", async () => {
