@@ -28,7 +28,7 @@ from uvren.store.types import new_ulid
 
 @pytest.fixture
 def session(db, squad):
-    parts = (planning.NewSegment("Warm-up", 12, 1.0), planning.NewSegment("Open play", 30, 3.0))
+    parts = (planning.NewSegment("Warm-up", 12, 1.0), planning.NewSegment("Open play", 30, 3.0, 4))
     wanted = planning.NewSession(noon(squad.today), SessionKind.COURT, "Evening", 45, 5, segments=parts)
     return planning.plan_sessions(db, squad.squad, [wanted])[0]
 
@@ -147,7 +147,7 @@ def test_what_a_session_was_is_its_parts_as_they_were_run(db, squad, session, sa
     say("leave", 35, b)
     say("stop", 50)
     found = ending.ran(db, squad.squad, session.id)
-    assert found.parts == [("Warm-up", 0.0, 15.0, 1.0), ("Open play", 15.0, 30.0, 3.0)]
+    assert found.parts == [("Warm-up", 0.0, 15.0, 1.0, None), ("Open play", 15.0, 30.0, 3.0, 4)]
     assert found.counts == {a: {"full throw": 4}, b: {}}
     # Who stayed to the end is asked for the minutes as ever; who left early has them already.
     assert found.minutes == {b: 30.0}
@@ -162,7 +162,7 @@ def test_a_part_run_twice_has_the_time_of_both(db, squad, session, say):
     for kind, minutes, part in (("begin", 0, 0), ("stop", 10, None), ("begin", 20, 0), ("stop", 25, None)):
         say(kind, minutes, part=part)
     found = ending.ran(db, squad.squad, session.id)
-    assert found.parts == [("Warm-up", 0.0, 15.0, 1.0)]
+    assert found.parts == [("Warm-up", 0.0, 15.0, 1.0, None)]
 
 
 def test_in_a_match_minutes_are_those_on_the_field(db, squad, session, say):

@@ -100,7 +100,8 @@ def test_a_match_has_an_opponent_and_needs_no_title(db, squad, stamp):
 def test_a_week_is_copied_at_the_same_times_with_its_parts_and_once(db, squad, stamp):
     monday = TODAY - timedelta(days=TODAY.weekday()) + timedelta(weeks=3)
     (made,) = make(db, squad, stamp, day=monday + timedelta(days=2))
-    made.segments = [Segment(place=0, name="Warm-up", begins=0.0, minutes=15.0, weight=1.0)]
+    made.segments = [Segment(place=0, name="Warm-up", begins=0.0, minutes=15.0, weight=1.0, grade=2)]
+    made.mix_aim = 0.55
     make(db, squad, stamp, day=monday + timedelta(days=5), kind=SessionKind.MATCH, opponent="Lindhav", title="")
     db.flush()
     into = monday + timedelta(weeks=2, days=4)
@@ -111,7 +112,8 @@ def test_a_week_is_copied_at_the_same_times_with_its_parts_and_once(db, squad, s
     ]
     zone = ZoneInfo(squad.squad.time_zone)
     assert {one.starts_at.astimezone(zone).hour for one in copies} == {18}
-    assert [(part.name, part.minutes) for part in copies[0].segments] == [("Warm-up", 15.0)]
+    assert [(part.name, part.minutes, part.grade) for part in copies[0].segments] == [("Warm-up", 15.0, 2)]
+    assert copies[0].mix_aim == 0.55
     assert not any(one.done for one in copies)
     with pytest.raises(Invalid, match="no session in that week") as refused:
         copy_week(db, squad.squad, monday, into, stamp=stamp)

@@ -18,6 +18,7 @@ from uvren.services.session.demands import read_match_terms
 from uvren.services.session.drills import Count, Library, read_library
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.session.gamelike import read_game_like
+from uvren.services.session.making import delete_session, restore_session
 from uvren.services.session.pattern import plan_parts, put_pattern
 from uvren.services.session.recordings import keep
 from uvren.services.session.sheet import as_paper, sentences_of
@@ -301,6 +302,26 @@ def test_parts_are_planned_one_after_the_other_and_what_was_done_in_parts_stays(
         plan_parts(db, squad.squad, later.id, [parts[0]] * 2, version=kept.version, stamp=stamp)
     with pytest.raises(Invalid, match="was done"):
         plan_parts(db, squad.squad, yesterday.id, parts, version=yesterday.version, stamp=stamp)
+
+
+def test_rounds_keep_their_grades_and_their_aim(db, squad, in_parts, stamp):
+    _, later = in_parts
+    rounds = [planning.NewSegment("Round 1", 6, 3, 4), planning.NewSegment("Talk", 2, 1)]
+    kept = plan_parts(db, squad.squad, later.id, rounds, aim=0.55, version=later.version, stamp=stamp)
+    assert ([one.grade for one in kept.segments], kept.mix_aim) == ([4, None], 0.55)
+    put_pattern(db, squad.squad, later.id, "Round 1", (6, 15), stamp=stamp)
+    assert [(one.name, one.grade) for one in later.segments] == [("Round 1, 6 s on, 15 s off", 4), ("Talk", None)]
+    # An aim alone is a change too, which who has not seen it cannot undo unknowingly.
+    as_it_is = [planning.NewSegment(one.name, one.minutes, one.weight, one.grade) for one in later.segments]
+    seen = later.version
+    again = plan_parts(db, squad.squad, later.id, as_it_is, aim=None, version=seen, stamp=stamp)
+    assert (again.mix_aim, again.version) == (None, seen + 1)
+    with pytest.raises(Stale):
+        plan_parts(db, squad.squad, later.id, as_it_is, aim=0.8, version=seen, stamp=stamp)
+    assert later.mix_aim is None
+    delete_session(db, squad.squad, later.id, version=later.version, stamp=stamp)
+    back = restore_session(db, squad.squad, later.id, stamp=stamp)
+    assert [one.grade for one in back.segments] == [4, None]
 
 
 def test_what_is_over_keeps_how_it_was_done(db, squad, in_parts, stamp):

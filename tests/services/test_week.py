@@ -2,7 +2,7 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from datetime import timedelta
+from datetime import UTC, datetime, time, timedelta
 from threading import Barrier
 from time import sleep
 
@@ -17,15 +17,16 @@ from uvren.services.errors import Invalid, NotFound, Stale
 from uvren.services.morning.calls import NewCall, make_call
 from uvren.services.return_ import clinical
 from uvren.services.return_.clinical import NewRestriction
-from uvren.services.session import making
+from uvren.services.session import making, planning
 from uvren.services.session.entries import EntryChange, record_entries
 from uvren.services.squad.limits import set_limit
 from uvren.services.stamp import Stamp
 from uvren.services.versions import WHATEVER
 from uvren.services.week import saving
+from uvren.services.week.moving import other_starts
 from uvren.services.week.reading import Changes, open_week, read_week, with_changes
-from uvren.services.week.solving import SessionChange, _moved, propose
-from uvren.store.models import Availability, Scope, SessionKind
+from uvren.services.week.solving import SessionChange, _moved, course_of, propose
+from uvren.store.models import Availability, DayMarkKind, Scope, SessionKind
 from uvren.store.types import new_ulid
 
 from tests.squad import limit  # isort: skip
@@ -40,7 +41,7 @@ def read(db, squad, changes=None, day=TODAY, audiences=ALL):
 
 def proposals(db, squad, day=TODAY):
     opened = open_week(db, squad.squad, day, TODAY, Changes())
-    return propose(squad.squad, day, opened, lambda: 20.0)
+    return propose(squad.squad, day, TODAY, opened, lambda: 20.0)
 
 
 def longer(db, squad, day, minutes):
@@ -213,11 +214,63 @@ def test_a_session_that_is_tried_on_another_day_is_there_as_it_will_be_when_it_i
         read(db, squad, Changes(days={session.id: TODAY + timedelta(days=9)}))
 
 
+def gym_on(db, squad, day, minutes, effort, hour=11):
+    at = datetime.combine(day, time(hour), UTC)
+    (new,) = planning.plan_sessions(
+        db, squad.squad, [planning.NewSession(at, SessionKind.GYM, "Strength", minutes, effort)]
+    )
+    return new
+
+
+def test_a_session_that_costs_less_on_another_day_is_proposed_there_and_saved_so(db, squad):
+    set_limit(db, squad.squad, limit("day_cap", 500, TODAY), stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    gym = gym_on(db, squad, FRIDAY, 100.0, 4.0, hour=15)
+    first, *others = proposals(db, squad)
+    sunday = FRIDAY + timedelta(days=2)
+    assert first.said == "Strength on Sun 15 March instead of Fri 13 March."
+    assert (first.holds, first.own) == (True, [])
+    assert first.sessions == [SessionChange(gym.id, "Strength", FRIDAY, 100.0, 100.0, sunday)]
+    assert read(db, squad, first.changes).over_cells == 0
+    # 50 minutes less of it would cost more, for all of them or for each.
+    assert first.cost == 90
+    assert all(one.cost > 90 and one.holds for one in others)
+    assert len(others) == 2
+
+
+def test_nothing_is_moved_to_a_match_or_the_day_before_or_to_where_no_work_is(db, squad):
+    set_limit(db, squad.squad, limit("day_cap", 500, TODAY), stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    gym = gym_on(db, squad, FRIDAY, 100.0, 4.0, hour=15)
+    sunday, tuesday = FRIDAY + timedelta(days=2), FRIDAY + timedelta(days=4)
+
+    def starts():
+        opened = open_week(db, squad.squad, TODAY, TODAY, Changes())
+        return other_starts(opened, course_of(squad.squad, TODAY, opened)[0], TODAY, TODAY)
+
+    days = {one.date() for one in starts()[gym.id]}
+    assert days == {TODAY + timedelta(days=i) for i in (2, 3, 4, 5, 6)}
+    # The court would run into the court of any other day but Sunday.
+    assert [one.date() for one in starts()[squad.on(FRIDAY).id]] == [sunday]
+    making.mark_day(db, squad.squad, sunday, DayMarkKind.OFF, stamp=BY)
+    match = replace(making.as_wanted(squad.squad, squad.on(tuesday)), kind=SessionKind.MATCH, opponent="X")
+    making.change_session(db, squad.squad, squad.on(tuesday).id, match, version=WHATEVER, stamp=BY)
+    assert {one.date() for one in starts()[gym.id]} == {TODAY + timedelta(days=i) for i in (2, 6)}
+    assert squad.on(tuesday).id not in starts()
+    assert not any(one.to == sunday for proposal in proposals(db, squad) for one in proposal.sessions)
+
+
+def test_the_gym_gives_way_before_the_sport(db, squad):
+    """As much load a minute in both: minutes of the gym count half."""
+    capped(db, squad, 0, 450)
+    gym = gym_on(db, squad, FRIDAY, 60.0, 5.0, hour=15)
+    alone = next(one for one in proposals(db, squad) if not one.sessions)
+    assert [(one.session_id, one.before, one.after) for one in alone.own] == [(gym.id, 60, 30)]
+
+
 def test_what_is_tried_is_solved_as_it_is_tried(db, squad):
     session = squad.on(FRIDAY)
     tried = Changes({session.id: 200.0})
     opened = open_week(db, squad.squad, TODAY, TODAY, tried)
-    first = propose(squad.squad, TODAY, opened, lambda: 20.0)[0]
+    first = propose(squad.squad, TODAY, TODAY, opened, lambda: 20.0)[0]
     assert first.holds
     merged = Changes({**tried.sessions, **first.changes.sessions}, first.changes.own)
     assert read(db, squad, tried).over_people == 4

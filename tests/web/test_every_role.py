@@ -38,7 +38,7 @@ MAY = {
     "finishSession": DESK, "live": DESK, "hubs": {STAFF}, "makeHub": {STAFF}, "withdrawHub": {STAFF},
     "matchTerms": DESK, "matchTermsAsPdf": DESK, "putPattern": {STAFF, COACH}, "drills": DESK,
     "heat": DESK, "weekSpells": DESK, "weekUpkeep": DESK,
-    "sendStrap": DESK, "planParts": {STAFF, COACH},
+    "sendStrap": DESK, "planParts": {STAFF, COACH}, "mixOfRounds": {STAFF, COACH},
     "callsReview": {STAFF, CLINICIAN}, "sheet": DESK, "sheetAsPdf": DESK, "giveSummary": {CLINICIAN}, "method": DESK,
     "timeline": DESK, "positionWeekLoad": DESK, "notes": DESK, "writeNote": {STAFF, CLINICIAN},
     "withdrawNote": {STAFF, CLINICIAN},

@@ -203,3 +203,20 @@ def test_an_answer_with_a_nan_is_an_error_and_never_goes_out(app):
     for bad in (float("nan"), float("inf")):
         with pytest.raises(ValueError, match="JSON"):
             app.json.dumps({"figure": bad})
+
+
+def test_rounds_are_graded_planned_and_read_back(staff, squad, base):
+    asked = {"grades": [3, 4, 2, 3, 5, 1], "aim": None}
+    mix = staff.write("POST", f"{base}/sessions/mix", asked).json
+    assert (mix["share"], mix["aim"], mix["nearest"]) == (0.6, 0.7, [5, 5, 2, 3, 5, 1])
+    assert staff.write("POST", f"{base}/sessions/mix", {"grades": []}).json is None
+    for wrong in ({"grades": [6]}, {"grades": [3], "aim": 0.1}, {"grades": [3], "aim": 1.5}):
+        assert staff.write("POST", f"{base}/sessions/mix", wrong).status_code == 422
+    session = f"{base}/sessions/{squad.on(TODAY + timedelta(days=1)).id}"
+    parts = [{"name": "Talk", "minutes": 2, "weight": 1}, {"name": "Round", "minutes": 6, "weight": 3, "grade": 4}]
+    version = staff.get(session).json["version"]
+    assert staff.write("PUT", f"{session}/parts", {"parts": parts, "aim": 0.8, "version": version}).status_code == 200
+    grid = staff.get(session).json
+    assert ([one["grade"] for one in grid["segments"]], grid["mix_aim"]) == ([None, 4], 0.8)
+    wrong = {"parts": [parts[1] | {"grade": 0}], "version": grid["version"]}
+    assert staff.write("PUT", f"{session}/parts", wrong).status_code == 422

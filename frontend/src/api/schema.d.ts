@@ -2110,6 +2110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/squads/{slug}/sessions/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How hard graded rounds are in all, and which would come to the aim */
+        post: operations["mixOfRounds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/squads/{slug}/sessions/{session_id}": {
         parameters: {
             query?: never;
@@ -6227,6 +6244,8 @@ export interface components {
             /** Id */
             id: string;
             kind: components["schemas"]["GridOut.SessionKind"];
+            /** Mix Aim */
+            mix_aim: number | null;
             /** Opponent */
             opponent: string | null;
             /** Place */
@@ -6300,6 +6319,8 @@ export interface components {
         };
         /** SegmentOut */
         "GridOut.SegmentOut": {
+            /** Grade */
+            grade: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -7765,6 +7786,40 @@ export interface components {
          * @enum {string}
          */
         "MethodOut.Strand": "state" | "plan" | "beside";
+        /**
+         * MixIn
+         * @description Rounds by how hard they are to be, and the share of full intensity they are to come to, null for the usual.
+         */
+        MixIn: {
+            /**
+             * Aim
+             * @default null
+             */
+            aim?: number | null;
+            /** Grades */
+            grades: number[];
+        };
+        /**
+         * MixOut
+         * @description How hard the rounds are in all; null where none is graded.
+         */
+        MixOut: components["schemas"]["MixOut.Mix"] | null;
+        /**
+         * Mix
+         * @description Rounds graded 1 to 5: their mean is so large a ``share`` of the hardest grade.
+         *
+         *     ``nearest`` are the grades that come nearest to the aim, one a round; ``said`` tells how far it is.
+         */
+        "MixOut.Mix": {
+            /** Aim */
+            aim: number;
+            /** Nearest */
+            nearest: number[];
+            /** Said */
+            said: string;
+            /** Share */
+            share: number;
+        };
         /** MorningOut */
         MorningOut: {
             /**
@@ -8921,9 +8976,14 @@ export interface components {
         };
         /**
          * PartsIn
-         * @description The parts of a session one after the other, in place of those of ``version``.
+         * @description The parts of a session one after the other, in place of those of ``version``; ``aim`` is that of its rounds.
          */
         PartsIn: {
+            /**
+             * Aim
+             * @default null
+             */
+            aim?: number | null;
             /** Parts */
             parts: components["schemas"]["PartsIn.PartIn"][];
             /** Version */
@@ -8931,6 +8991,11 @@ export interface components {
         };
         /** PartIn */
         "PartsIn.PartIn": {
+            /**
+             * Grade
+             * @default null
+             */
+            grade?: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -9596,7 +9661,7 @@ export interface components {
         };
         /**
          * SessionChange
-         * @description A session that would be longer or shorter for everybody.
+         * @description A session that would be longer or shorter for everybody, or (``to``) on another day.
          */
         "ProposalsOut.SessionChange": {
             /** After */
@@ -9612,6 +9677,11 @@ export interface components {
             session_id: string;
             /** Title */
             title: string;
+            /**
+             * To
+             * @default null
+             */
+            to?: string | null;
         };
         /** PutDownOut */
         PutDownOut: {
@@ -9820,6 +9890,8 @@ export interface components {
         "RecordingsOut.SegmentSpanOut": {
             /** Begins */
             begins: number;
+            /** Grade */
+            grade: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -11332,6 +11404,11 @@ export interface components {
         "SegmentsIn.SegmentSpanIn": {
             /** Begins */
             begins: number;
+            /**
+             * Grade
+             * @default null
+             */
+            grade?: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -11485,6 +11562,8 @@ export interface components {
         };
         /** SegmentOut */
         "SessionWorkOut.SegmentOut": {
+            /** Grade */
+            grade: number | null;
             /** Minutes */
             minutes: number;
             /** Name */
@@ -17659,6 +17738,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Validation error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationError"];
+                };
+            };
+        };
+    };
+    mixOfRounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MixIn"];
+            };
+        };
+        responses: {
+            /** @description Successful response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixOut"];
                 };
             };
             /** @description Validation error */

@@ -86,3 +86,10 @@ export const tracesQuery = (slug: string, id: string, athlete: number) =>
         }),
       ),
   });
+
+export const mixQuery = (slug: string, grades: number[], aim: number | null) => ({
+  queryKey: ["mix", slug, grades, aim],
+  queryFn: () =>
+    ask(api.POST("/api/squads/{slug}/sessions/mix", { params: { path: { slug } }, body: { grades, aim } })),
+  staleTime: Number.POSITIVE_INFINITY,
+});

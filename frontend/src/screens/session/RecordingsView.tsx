@@ -99,11 +99,12 @@ function TracePart({ place, grid, athlete, name, recordings }: TracePartProps) {
           params: { path: { slug, session_id: grid.id } },
           body: {
             version: queries.getQueryData<Recordings>(queryKey)?.version ?? null,
-            segments: next.map(({ name: title, begins, minutes, weight }) => ({
+            segments: next.map(({ name: title, begins, minutes, weight, grade }) => ({
               name: title,
               begins,
               minutes,
               weight,
+              grade,
             })),
           },
         }),

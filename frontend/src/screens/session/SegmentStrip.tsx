@@ -7,6 +7,7 @@ export interface Part {
   begins: number;
   minutes: number;
   weight: number;
+  grade: number | null;
 }
 
 interface SegmentStripProps {

@@ -2,9 +2,9 @@ import { describe, expect, it } from "vitest";
 import { moved } from "./SegmentStrip";
 
 const parts = [
-  { name: "Warm-up", begins: 0, minutes: 15, weight: 1 },
-  { name: "Throwing", begins: 15, minutes: 25, weight: 2 },
-  { name: "Open play", begins: 40, minutes: 40, weight: 3 },
+  { name: "Warm-up", begins: 0, minutes: 15, weight: 1, grade: null },
+  { name: "Throwing", begins: 15, minutes: 25, weight: 2, grade: null },
+  { name: "Open play", begins: 40, minutes: 40, weight: 3, grade: null },
 ];
 const spans = (edge: number, to: number) =>
   moved(parts, edge, to).map((part) => [part.begins, part.begins + part.minutes]);

@@ -87,7 +87,7 @@ function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
       {proposal.sessions.length > 0 && (
         <dl className="week-lines">
           {proposal.sessions.map((one) => (
-            <Line key={one.session_id} name={one.title} said={`${shortDay(one.day)} ${span(one)}`} />
+            <Line key={one.session_id} name={one.title} said={sessionSaid(one)} />
           ))}
         </dl>
       )}
@@ -129,6 +129,13 @@ function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
 
 const span = (one: { before: number; after: number }) =>
   `${say.short(one.before)} to ${say.short(one.after)} min`;
+
+/** What becomes of a session: its day where that is another, and its minutes where they are. */
+function sessionSaid(one: Proposal["sessions"][number]) {
+  if (!one.to) return `${shortDay(one.day)} ${span(one)}`;
+  const day = `${shortDay(one.day)} to ${shortDay(one.to)}`;
+  return one.before === one.after ? day : `${day}, ${span(one)}`;
+}
 
 function Line({ name, said }: { name: string; said: string }) {
   return (

@@ -135,6 +135,22 @@ test("a proposal is sent as its minutes, and read by person", () => {
   ]);
   expect(both.own).toHaveLength(4);
   expect(both.own?.[0]).toEqual({ athlete_id: 9, session_id: "s", minutes: 5 });
+  const moved = {
+    session_id: "s",
+    title: "Court",
+    day: "2026-03-13",
+    before: 60,
+    after: 60,
+    to: "2026-03-15",
+  };
+  expect(changesOf({ ...proposal, sessions: [moved] }, NOTHING).sessions).toEqual([
+    { session_id: "s", minutes: 60, day: "2026-03-15" },
+  ]);
+  expect(changesOf({ ...proposal, sessions: [moved] }, tried).sessions?.[0]).toEqual({
+    session_id: "s",
+    minutes: 60,
+    day: "2026-03-15",
+  });
   expect(byPerson(proposal.own).map(([name, lines]) => [name, lines.length])).toEqual([
     ["Ann", 2],
     ["Bo", 1],

@@ -46,13 +46,16 @@ export function cellText(cell: WeekCell): string {
 
 /** What a proposal changes beside what is tried out already, as it is sent. */
 export function changesOf(proposal: Proposal, tried: WeekChanges): WeekChanges {
-  const after = new Map(proposal.sessions.map((one) => [one.session_id, one.after]));
+  const wanted = new Map(proposal.sessions.map((one) => [one.session_id, one]));
   const before = tried.sessions ?? [];
   const sessions = [
-    ...before.map((one) => ({ ...one, minutes: after.get(one.session_id) ?? one.minutes })),
-    ...[...after]
-      .filter(([id]) => !before.some((one) => one.session_id === id))
-      .map(([session_id, minutes]) => ({ session_id, minutes })),
+    ...before.map((one) => {
+      const to = wanted.get(one.session_id);
+      return to ? { ...one, minutes: to.after, ...onAnother(to) } : one;
+    }),
+    ...[...wanted.values()]
+      .filter((one) => !before.some((tried) => tried.session_id === one.session_id))
+      .map((one) => ({ session_id: one.session_id, minutes: one.after, ...onAnother(one) })),
   ];
   const mine = proposal.own.map((one) => ({
     athlete_id: one.athlete_id,
@@ -63,6 +66,8 @@ export function changesOf(proposal: Proposal, tried: WeekChanges): WeekChanges {
     mine.some((other) => other.athlete_id === one.athlete_id && other.session_id === one.session_id);
   return { sessions, own: [...(tried.own ?? []).filter((one) => !same(one)), ...mine] };
 }
+
+const onAnother = (one: Proposal["sessions"][number]) => (one.to ? { day: one.to } : {});
 
 /** A session with other minutes or on another day, in place of what was tried of it; as planned takes it out. */
 export function withSession(

@@ -1,6 +1,7 @@
 """The plan ahead: sessions, limits and everybody's minutes, solved."""
 
 from uvren.core.plan.course import Course, lay_out
+from uvren.core.plan.other_day import Move, best_move, moved
 from uvren.core.plan.problem import (
     LEVELS,
     Heavy,
@@ -22,6 +23,7 @@ __all__ = [
     "Heavy",
     "Level",
     "LevelFound",
+    "Move",
     "Own",
     "Plan",
     "PlanAthlete",
@@ -30,7 +32,9 @@ __all__ = [
     "Problem",
     "Split",
     "Target",
+    "best_move",
     "lay_out",
+    "moved",
     "solve",
     "solve_course",
 ]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
+from typing import NamedTuple
 
 from sqlalchemy.orm import Session as DbSession
 
@@ -15,15 +16,23 @@ from uvren.store import queries
 from uvren.store.models import FieldEvent, Session, SessionKind, Squad
 
 
+class RanPart(NamedTuple):
+    """A part as it was run, ``begins`` in minutes from when the first one was begun."""
+
+    name: str
+    begins: float
+    minutes: float
+    weight: float
+    grade: int | None
+
+
 @dataclass(frozen=True)
 class Ran:
-    """A session as it was: when it began, its parts (name, minutes from the start, minutes, weight), counts by athlete
-    and class, and minutes on the field by athlete.
-    """
+    """A session as it was: when it began, its parts, counts by athlete and class, minutes on the field by athlete."""
 
     session: Session
     began_at: datetime
-    parts: list[tuple[str, float, float, float]]
+    parts: list[RanPart]
     counts: dict[int, dict[str, int]]
     minutes: dict[int, float]
 
@@ -49,7 +58,7 @@ def ran(db: DbSession, squad: Squad, session_id: str) -> Ran:
     )
 
 
-def _parts(session: Session, state: Field, began: float) -> list[tuple[str, float, float, float]]:
+def _parts(session: Session, state: Field, began: float) -> list[RanPart]:
     """Parts by when they were run; one that was never run has no minutes, one run twice the time of both."""
     planned = {part.place: part for part in session.segments}
     run: dict[int, list[float]] = {}
@@ -58,9 +67,9 @@ def _parts(session: Session, state: Field, began: float) -> list[tuple[str, floa
         first, minutes = run.get(one.part, [one.begin, 0.0])
         run[one.part] = [first, minutes + (end - one.begin) / 60]
     return [
-        (planned[place].name, round((first - began) / 60, 2), round(minutes, 2), planned[place].weight)
+        RanPart(of.name, round((first - began) / 60, 2), round(minutes, 2), of.weight, of.grade)
         for place, (first, minutes) in run.items()
-        if place in planned
+        if (of := planned.get(place)) is not None
     ]
 
 

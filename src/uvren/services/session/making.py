@@ -90,8 +90,8 @@ def copy_week(db: DbSession, squad: Squad, of: date, into: date, *, stamp: Stamp
         wanted = as_wanted(squad, one)
         planned = _planned(squad, replace(wanted, day=wanted.day + (target - first)))
         if _key(planned) not in there:
-            parts = tuple(NewSegment(part.name, part.minutes, part.weight) for part in one.segments)
-            new.append(replace(planned, segments=parts))
+            parts = tuple(NewSegment(part.name, part.minutes, part.weight, part.grade) for part in one.segments)
+            new.append(replace(planned, segments=parts, mix_aim=one.mix_aim))
     if not new:
         raise Invalid("There is no session in that week that is not in the other one already.", field="of")
     return _make(db, squad, new, stamp)
@@ -218,8 +218,8 @@ def restore_session(db: DbSession, squad: Squad, session_id: str, *, stamp: Stam
 def _whole(db: DbSession, session: Session) -> dict[str, Any]:
     """Everything that there is of a session in which nothing was entered."""
     fields = ("kind", "title", "planned_minutes", "planned_effort", "opponent", "venue", "place", "done", "called_off",
-              "calendar_uid")  # fmt: skip
-    parts = ("place", "name", "begins", "minutes", "weight")
+              "calendar_uid", "mix_aim")  # fmt: skip
+    parts = ("place", "name", "begins", "minutes", "weight", "grade")
     return {
         "session": {name: getattr(session, name) for name in fields},
         "starts_at": session.starts_at.isoformat(),

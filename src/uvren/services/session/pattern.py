@@ -15,7 +15,7 @@ from uvren.services.session.planning import NewSegment
 from uvren.services.session.sessions import find_session
 from uvren.services.session.traces import Span, set_segments
 from uvren.services.stamp import Stamp
-from uvren.services.versions import Whatever
+from uvren.services.versions import Whatever, check_seen
 from uvren.store import queries
 from uvren.store.models import Session, Squad
 
@@ -24,10 +24,12 @@ AHEAD_DAYS = 28
 
 
 def plan_parts(
-    db: DbSession, squad: Squad, session_id: str, parts: Sequence[NewSegment], *, version: int | Whatever | None,
-    stamp: Stamp,
+    db: DbSession, squad: Squad, session_id: str, parts: Sequence[NewSegment], *, aim: float | None = None,
+    version: int | Whatever | None, stamp: Stamp,
 ) -> Session:  # fmt: skip
-    """Plan the parts of a session, one after the other from its start. Does not commit.
+    """Plan the parts of a session, one after the other from its start, and what its rounds are to come to.
+
+    ``aim`` is a share of full intensity, None the usual one. Does not commit.
 
     Raises NotFound; Invalid for a name that stands twice, or where the session was done in parts already; Stale, with
     both, where it was changed since ``version``.
@@ -36,8 +38,19 @@ def plan_parts(
     if session.done and session.segments:
         raise Invalid("This session was done: its parts are moved on its recordings.", field="parts")
     begins = [sum(one.minutes for one in parts[:i]) for i in range(len(parts))]
-    spans = [Span(one.name, begin, one.minutes, one.weight) for one, begin in zip(parts, begins, strict=True)]
-    return set_segments(db, squad, session_id, spans, version=version, stamp=stamp)
+    spans = [
+        Span(one.name, begin, one.minutes, one.weight, one.grade) for one, begin in zip(parts, begins, strict=True)
+    ]
+    stood = session.version
+    set_segments(db, squad, session_id, spans, version=version, stamp=stamp)
+    if session.mix_aim != aim:
+        if session.version == stood:
+            check_seen(version, stood, f"{session.name} was changed meanwhile.", yours={"mix_aim": aim},
+                       theirs={"mix_aim": session.mix_aim})  # fmt: skip
+            session.version += 1
+        session.mix_aim = aim
+        db.flush()
+    return session
 
 
 @dataclass(frozen=True)
@@ -79,7 +92,7 @@ def put_pattern(
     spans = [
         Span(
             plain_name(one.name) + said if folded(plain_name(one.name)) == wanted else one.name,
-            one.begins, one.minutes, one.weight,
+            one.begins, one.minutes, one.weight, one.grade,
         )
         for one in session.segments
     ]  # fmt: skip

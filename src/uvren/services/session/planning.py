@@ -23,6 +23,7 @@ class NewSegment:
     name: str
     minutes: float
     weight: float
+    grade: int | None = None
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,7 @@ class NewSession:
     venue: Venue | None = None
     place: str | None = None
     segments: tuple[NewSegment, ...] = field(default=())
+    mix_aim: float | None = None
 
 
 def plan_sessions(db: DbSession, squad: Squad, wanted: list[NewSession]) -> list[Session]:
@@ -53,6 +55,7 @@ def plan_sessions(db: DbSession, squad: Squad, wanted: list[NewSession]) -> list
             venue=new.venue,
             place=new.place,
             segments=_segments(new.segments),
+            mix_aim=new.mix_aim,
         )
         for new in wanted
     ]
@@ -67,8 +70,6 @@ def _segments(wanted: tuple[NewSegment, ...]) -> list[Segment]:
     out: list[Segment] = []
     begins = 0.0
     for place, segment in enumerate(wanted):
-        out.append(
-            Segment(place=place, name=segment.name, begins=begins, minutes=segment.minutes, weight=segment.weight)
-        )
+        out.append(Segment(place=place, begins=begins, **vars(segment)))
         begins += segment.minutes
     return out

@@ -199,10 +199,11 @@ class Span:
     begins: float
     minutes: float
     weight: float
+    grade: int | None = None
 
 
 def _span(one: Span | Segment) -> dict[str, Any]:
-    return {name: getattr(one, name) for name in ("name", "begins", "minutes", "weight")}
+    return {name: getattr(one, name) for name in ("name", "begins", "minutes", "weight", "grade")}
 
 
 def set_segments(
@@ -236,8 +237,7 @@ def set_segments(
     db.flush()
     ordered = sorted(spans, key=lambda span: span.begins)
     session.segments.extend(
-        Segment(place=i, name=span.name.strip(), begins=span.begins, minutes=span.minutes, weight=span.weight)
-        for i, span in enumerate(ordered)
+        Segment(place=i, **(_span(span) | {"name": span.name.strip()})) for i, span in enumerate(ordered)
     )
     db.flush()
     if session.done:

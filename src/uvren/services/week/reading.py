@@ -25,7 +25,7 @@ from uvren.services.day.kept import unchanged
 from uvren.services.day.plan import followed
 from uvren.services.errors import Invalid
 from uvren.store import queries
-from uvren.store.models import Session, SessionKind, Squad
+from uvren.store.models import DayMarkKind, Session, SessionKind, Squad
 
 DAYS = AHEAD_DAYS
 # Load by which a plan may be over without being said to be: less than a minute of easy work.
@@ -124,7 +124,8 @@ class _Once:
 class Opened:
     """What a week is read from: a desk for each channel as ``planned`` and with what is tried out, and its sessions.
 
-    ``kept`` is what was worked out from it, for as long as it holds; see :meth:`once`.
+    ``off`` are days that are said to be free of work. ``kept`` is what was worked out from it, for as long as it
+    holds; see :meth:`once`.
     """
 
     planned: list[SquadDesk]
@@ -133,6 +134,7 @@ class Opened:
     edition: str
     changes: Changes
     goals: Mapping[date, str] = field(default_factory=dict)
+    off: Set[date] = frozenset()
     kept: dict[Hashable, _Once] = field(default_factory=dict, compare=False, repr=False)
 
     def once(self, what: Hashable, find: Callable[[], Found], worth: Callable[[Found], bool]) -> Found:
@@ -185,7 +187,9 @@ def _as_planned(db: DbSession, squad: Squad, first: date, today: date) -> Opened
     last = first + timedelta(days=DAYS - 1)
     sessions = queries.session.sessions_between(db, squad.id, first, last)
     goals = {one.first_day: one.goal for one in queries.week.planned_weeks(db, squad.id, first, last)}
-    return Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals)
+    marks = queries.session.day_marks(db, squad.id, first, last)
+    off = frozenset(day for day, one in marks.items() if one.mark is DayMarkKind.OFF)
+    return Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals, off)
 
 
 def with_changes(opened: Opened, changes: Changes) -> Opened:

@@ -17,6 +17,7 @@ from uvren.core.limits import CATALOGUE, Unit, title_of
 from uvren.core.loads import DailyLoads
 from uvren.core.plan import Course, PlanLimit, PlanSession
 from uvren.services.day.desk import SquadDesk
+from uvren.services.week.moving import other_starts
 from uvren.services.week.reading import DAYS, Changes, Opened, holds, with_changes
 from uvren.store.models import Session, SessionKind, Squad
 
@@ -24,11 +25,16 @@ from uvren.store.models import Session, SessionKind, Squad
 STEP, LEAST, MOST = 5.0, 0.5, 1.25
 SHORTEST = 15.0
 WEEK = 7
+MOST_PLANS = 3
 # What is done already of the first day, as a session that nothing changes.
 RECORDED = "recorded"
 ALONE = ({"squad": 1.0}, {"own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
 # A minute of everybody's counts as much as a minute of three on their own.
 BOTH = ({"squad": 3.0, "own": 1.0}, {"touched": 1.0, "own_touched": 1.0})
+# What a session on another day is worth in minutes of everybody's.
+MOVE = 30.0
+# Sport comes first and the gym gives way: a minute of it counts half.
+GIVES_WAY = 0.5
 # Nobody's week is to be less than planned: a unit of load that is lacking weighs as a part of a minute.
 KEPT = ({"squad": 1.0, "own": 1.0, "target": 1.0}, {"touched": 1.0, "own_touched": 1.0})
 WORTH = 0.1
@@ -54,13 +60,14 @@ class _Called:
 
 @dataclass(frozen=True)
 class SessionChange:
-    """A session that would be longer or shorter for everybody."""
+    """A session that would be longer or shorter for everybody, or (``to``) on another day."""
 
     session_id: str
     title: str
     day: date
     before: float
     after: float
+    to: date | None = None
 
 
 @dataclass(frozen=True)
@@ -97,14 +104,21 @@ class Proposal:
         return Changes(
             {one.session_id: one.after for one in self.sessions},
             {(one.athlete_id, one.session_id): one.after for one in self.own},
+            {one.session_id: one.to for one in self.sessions if one.to is not None},
         )
 
+    @property
+    def cost(self) -> float:
+        """What it changes, in minutes of one person's."""
+        squads = sum(abs(one.after - one.before) + MOVE * (one.to is not None) for one in self.sessions)
+        return BOTH[0]["squad"] * squads + sum(one.before - one.after for one in self.own)
 
-def propose(squad: Squad, first: date, opened: Opened, left: Callable[[], float]) -> list[Proposal]:
+
+def propose(squad: Squad, first: date, today: date, opened: Opened, left: Callable[[], float]) -> list[Proposal]:
     """Up to three plans that differ in whom and what they touch; where no plan holds, what has to give way comes first.
 
-    People alone; the squad's sessions where that is less; and the minutes of a session put into another one, so that
-    nobody's week becomes less than it has to.
+    People alone; the squad's sessions where that is less; a session on another day where that is; and else the minutes
+    of a session put into another one, so that nobody's week becomes less than it has to.
     """
     if not opened.desks:
         return []
@@ -114,6 +128,11 @@ def propose(squad: Squad, first: date, opened: Opened, left: Callable[[], float]
         problem = replace(of.problem, levels=tuple(levels), targets=tuple(targets))
         return _told(opened, of, limits, plan.solve_course(replace(of, problem=problem), left=left))
 
+    def held(of: Course, levels: Sequence[plan.Level], targets: Sequence[plan.Target] = ()) -> Proposal | None:
+        """What stands in where limits are silent is that of the plan as it was: whether another holds is looked at."""
+        one = solved(of, levels, targets)
+        return one if one.holds and one.sessions and holds(with_changes(opened, one.changes)) else None
+
     alone = solved(course)
     found = [alone]
     if not alone.holds:
@@ -122,16 +141,21 @@ def propose(squad: Squad, first: date, opened: Opened, left: Callable[[], float]
         if not alone.holds:
             return found
         found.append(alone)
-    if len({one.athlete_id for one in alone.own}) > 2:
-        course = _apart(course, {one.athlete_id for one in alone.own})
-        other = solved(course, BOTH)
+    before_alone = len(found) - 1
+    several = len({one.athlete_id for one in alone.own}) > 2
+    apart = _apart(course, {one.athlete_id for one in alone.own})
+    if several:
+        other = solved(apart, BOTH)
         if other.holds and other.sessions and left() > 0:
-            found.insert(len(found) - 1, other)
-        kept = solved(course, KEPT, _as_planned(course))
-        # What stands in where limits are silent is that of the plan as it was: whether it holds with longer sessions
-        # is looked at.
-        other_than = all(kept.sessions != one.sessions for one in found)
-        if kept.holds and kept.sessions and other_than and holds(with_changes(opened, kept.changes)):
+            found.insert(before_alone, other)
+    move = plan.best_move(course, other_starts(opened, course, first, today)) if alone.own and left() > 0 else None
+    if move is not None:
+        elsewhere = held(plan.moved(course, move), ALONE)
+        if elsewhere is not None and elsewhere.cost < found[before_alone].cost:
+            found.insert(before_alone, elsewhere)
+    if several and sum(one.holds for one in found) < MOST_PLANS:
+        kept = held(_alike(apart), KEPT, _as_planned(apart))
+        if kept is not None and all(kept.sessions != one.sessions for one in found):
             found.append(kept)
     return found
 
@@ -149,6 +173,12 @@ def _with_matches(course: Course, athletes: Set[int]) -> Course:
         else one
         for one in course.sessions
     )
+    return replace(course, sessions=sessions, problem=replace(course.problem, sessions=sessions))
+
+
+def _alike(course: Course) -> Course:
+    """The same with a minute of each session counting as much as one of another: nothing gives way here."""
+    sessions = tuple(replace(one, weight=1.0) for one in course.sessions)
     return replace(course, sessions=sessions, problem=replace(course.problem, sessions=sessions))
 
 
@@ -243,6 +273,7 @@ def _session(squad: Squad, session: Session, week: Opened) -> PlanSession | None
         least=float(least),
         most=float(max(most, minutes)),
         step=None if fixed else step,
+        weight=GIVES_WAY if session.kind is SessionKind.GYM else 1.0,
         own=own,
         split=None if fixed else plan.Split(min(SHORTEST, minutes), step),
         effort=session.planned_effort,
@@ -309,11 +340,12 @@ def _told(opened: Opened, course: Course, names: Mapping[str, _Called], found: p
     by_id = {one.id: one for one in opened.sessions}
     people = {str(member.athlete_id): member for member in opened.desks[0].members}
     sessions = [
-        SessionChange(
-            one.id, by_id[one.id].name, opened.day(by_id[one.id]), one.minutes, found.minutes.get(one.id, 0.0)
-        )
+        SessionChange(one.id, by_id[one.id].name, day, one.minutes, after, None if to == day else to)
         for one in course.sessions
-        if one.id != RECORDED and found.minutes.get(one.id, 0.0) != one.minutes
+        if one.id != RECORDED
+        for day, to in [(opened.day(by_id[one.id]), one.start.date())]
+        for after in [found.minutes.get(one.id, 0.0)]
+        if after != one.minutes or to != day
     ]
     own = [
         OwnChange(people[athlete.id].athlete_id, people[athlete.id].name, one.id, by_id[one.id].name,
@@ -366,7 +398,12 @@ def _moved(sessions: Sequence[SessionChange]) -> Iterator[str]:
             continue
         rest.remove(one)
         more = one.after - one.before
-        to = next((two for two in rest if two.title == one.title and two.after - two.before == -more), None)
+        if one.to is not None:
+            yield f"{one.title} on {words.day(one.to)} instead of {words.day(one.day)}"
+            continue
+        to = next(
+            (two for two in rest if two.title == one.title and not two.to and two.after - two.before == -more), None
+        )
         if to is None:
             yield f"{abs(more):g} min {'more' if more > 0 else 'less'} of {one.title} on {words.day(one.day)}"
             continue

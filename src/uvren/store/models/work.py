@@ -92,6 +92,8 @@ class Session(Base):
     called_off: Mapped[str | None] = mapped_column(String(200))
     # The event of a calendar's file that it comes from; a changed file finds it by this.
     calendar_uid: Mapped[str | None] = mapped_column(String(200))
+    # What share of full intensity its rounds are to come to; null where nobody said.
+    mix_aim: Mapped[float | None]
 
     segments: Mapped[list[Segment]] = relationship(order_by="Segment.place", cascade="all, delete-orphan")
 
@@ -100,6 +102,7 @@ class Session(Base):
         Index(None, "squad_id", "calendar_uid"),
         CheckConstraint("planned_minutes BETWEEN 0 AND 600", name="planned_minutes"),
         CheckConstraint("planned_effort BETWEEN 0 AND 10", name="planned_effort"),
+        CheckConstraint("mix_aim BETWEEN 0.2 AND 1", name="mix_aim"),
     )
 
     @property
@@ -148,7 +151,8 @@ STANDING_MARKS = ~exists().where(
 class Segment(Base):
     """A part of a session, weighted by the coach from 1 (drill) to 4 (competition).
 
-    ``begins`` counts minutes from the start of the session.
+    ``begins`` counts minutes from the start of the session. ``grade`` is how hard a round is to be, from 1 to 5; null
+    where it has none.
     """
 
     __tablename__ = "segment"
@@ -160,12 +164,14 @@ class Segment(Base):
     begins: Mapped[float]
     minutes: Mapped[float]
     weight: Mapped[float]
+    grade: Mapped[int | None]
 
     __table_args__ = (
         UniqueConstraint("session_id", "place"),
         CheckConstraint("begins BETWEEN -120 AND 600", name="begins"),
         CheckConstraint("minutes BETWEEN 0 AND 600", name="minutes"),
         CheckConstraint("weight BETWEEN 1 AND 4", name="weight"),
+        CheckConstraint("grade BETWEEN 1 AND 5", name="grade"),
     )
 
 

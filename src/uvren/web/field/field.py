@@ -194,7 +194,7 @@ def finish(slug: str, session_id: str) -> dict[str, Any]:
     found = ending.ran(db, squad, session_id)
     ending.begin_at(found.session, found.began_at, local_day(squad, found.began_at))
     shift = (found.began_at - found.session.starts_at).total_seconds() / 60
-    spans = [Span(name, begins + shift, minutes, weight) for name, begins, minutes, weight in found.parts]
+    spans = [Span(**one._replace(begins=one.begins + shift)._asdict()) for one in found.parts]
     set_segments(db, squad, session_id, spans, stamp=context.stamp())
     kept = [say.count(len(spans), "part")]
     left = _keep_counts(squad, found, today, kept) + _keep_minutes(squad, found, today, kept)

@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from uvren.core.demands import SPEED
+from uvren.core.plan.mix import OPEN_CONTACT, Mix, mix_of
 from uvren.services.club.permissions import Action
 from uvren.services.session.demands import read_match_terms
 from uvren.services.session.drills import Library, read_library
@@ -95,9 +96,18 @@ def put(slug: str, session_id: str, json_data: schemas.PatternIn) -> dict[str, b
 @blueprint.doc(operation_id="planParts", summary="Plan the parts of a session, one after the other")
 def plan(slug: str, session_id: str, json_data: schemas.PartsIn) -> Session:
     squad = context.squad(slug, Action.PLAN)
-    parts = [NewSegment(one.name, one.minutes, one.weight) for one in json_data.parts]
-    version = json_data.version
-    return plan_parts(context.db(), squad, session_id, parts, version=version, stamp=context.stamp())
+    parts = [NewSegment(one.name, one.minutes, one.weight, one.grade) for one in json_data.parts]
+    aim, version = json_data.aim, json_data.version
+    return plan_parts(context.db(), squad, session_id, parts, aim=aim, version=version, stamp=context.stamp())
+
+
+@blueprint.post("/sessions/mix")
+@blueprint.input(schemas.MixIn)
+@blueprint.output(schemas.MixOut)
+@blueprint.doc(operation_id="mixOfRounds", summary="How hard graded rounds are in all, and which would come to the aim")
+def mix(slug: str, json_data: schemas.MixIn) -> Mix | None:
+    context.squad(slug, Action.PLAN, writes=False)
+    return mix_of(json_data.grades, json_data.aim or OPEN_CONTACT)
 
 
 def _game(game: GameLike) -> dict[str, Any]:

@@ -8,11 +8,12 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.demands import Change, Shape
+from uvren.core.plan.mix import Mix
 from uvren.services.session.drills import Drill, Running
 from uvren.services.session.heat import HeatRow
 from uvren.services.session.pattern import NextTime
 from uvren.services.session.terms import Figure, MatchIs, TermsGroup, TermsPart, TermsRow
-from uvren.web.schemas import In, Number, Out
+from uvren.web.schemas import Answer, In, Number, Out
 
 
 class BinOut(Out):
@@ -97,16 +98,33 @@ class HeatOut(Out):
     rows: list[HeatRow]
 
 
+Aim = Annotated[Number, Field(ge=0.2, le=1)]
+Grade = Annotated[int, Field(ge=1, le=5)]
+
+
+class MixIn(In):
+    """Rounds by how hard they are to be, and the share of full intensity they are to come to, null for the usual."""
+
+    grades: Annotated[list[Grade], Field(max_length=30)]
+    aim: Aim | None = None
+
+
+class MixOut(Answer[Mix | None]):
+    """How hard the rounds are in all; null where none is graded."""
+
+
 class PartIn(In):
     name: Annotated[str, Field(min_length=1, max_length=120)]
     minutes: Annotated[Number, Field(gt=0, le=600)]
     weight: Annotated[Number, Field(ge=1, le=4)]
+    grade: Grade | None = None
 
 
 class PartsIn(In):
-    """The parts of a session one after the other, in place of those of ``version``."""
+    """The parts of a session one after the other, in place of those of ``version``; ``aim`` is that of its rounds."""
 
     parts: Annotated[list[PartIn], Field(max_length=30)]
+    aim: Aim | None = None
     version: int | None
 
 

@@ -53,7 +53,7 @@ def read_traces(slug: str, session_id: str, athlete_id: int) -> dict[str, Any]:
 @blueprint.doc(operation_id="setSegments", summary="Set when each part of a session began and how long it was")
 def set_segments(slug: str, session_id: str, json_data: schemas.SegmentsIn) -> dict[str, Any]:
     squad = context.squad(slug, Action.EDIT_ENTRIES)
-    spans = [traces.Span(each.name, each.begins, each.minutes, each.weight) for each in json_data.segments]
+    spans = [traces.Span(each.name, each.begins, each.minutes, each.weight, each.grade) for each in json_data.segments]
     traces.set_segments(context.db(), squad, session_id, spans, version=json_data.version, stamp=context.stamp())
     return recordings_out(squad, session_id)
 

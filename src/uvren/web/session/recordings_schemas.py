@@ -33,6 +33,7 @@ class SegmentSpanOut(Out):
     begins: float
     minutes: float
     weight: float
+    grade: int | None
 
 
 class RecordingsOut(Out):
@@ -76,6 +77,7 @@ class SegmentSpanIn(In):
     begins: Annotated[Number, Field(ge=-120, le=600)]
     minutes: Annotated[Number, Field(gt=0, le=600)]
     weight: Annotated[Number, Field(ge=1, le=4)]
+    grade: Annotated[int, Field(ge=1, le=5)] | None = None
 
 
 class SegmentsIn(In):

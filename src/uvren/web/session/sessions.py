@@ -34,6 +34,7 @@ def grid_out(grid: sessions.Grid, squad: Squad) -> dict[str, Any]:
         "planned_effort": session.planned_effort,
         "done": session.done,
         "segments": session.segments,
+        "mix_aim": session.mix_aim,
         "factor": grid.factor,
         "version": session.version,
         "rows": [_row(row, words) for row in grid.rows],

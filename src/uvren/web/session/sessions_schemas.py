@@ -16,6 +16,7 @@ class SegmentOut(Out):
     name: str
     minutes: float
     weight: float
+    grade: int | None
 
 
 class GridRowOut(Out):
@@ -51,6 +52,7 @@ class GridOut(Out):
     planned_effort: float
     done: bool
     segments: list[SegmentOut]
+    mix_aim: float | None
     factor: float | None
     version: int
     rows: list[GridRowOut]

@@ -104,7 +104,7 @@ def solve(slug: str, json_data: schemas.TriedIn) -> dict[str, list[Proposal]]:
     until = time.monotonic() + SECONDS
     found = opened.once(
         "proposals",
-        lambda: propose(squad, day, opened, lambda: until - time.monotonic()),
+        lambda: propose(squad, day, context.today(squad), opened, lambda: until - time.monotonic()),
         # Where time was up, whoever asks next has the chance of a better one.
         lambda proposals: all(one.proven for one in proposals),
     )

@@ -1,6 +1,7 @@
 import { useId } from "react";
+import { ulid } from "ulid";
 import type { Drill } from "../../../api/client";
-import { type Line, moved, WEIGHTS, wrongWith } from "./partsPlan";
+import { again, GRADES, type Line, moved, WEIGHTS, wrongWith } from "./partsPlan";
 
 interface Props {
   lines: Line[];
@@ -8,6 +9,8 @@ interface Props {
   said: boolean;
   /** Drills that a name may be of. */
   names: Drill[];
+  /** Whether rounds are graded here. */
+  graded?: boolean;
   onChange: (lines: Line[]) => void;
 }
 
@@ -15,7 +18,7 @@ interface Props {
 const caret = (field: HTMLInputElement | null) => field?.focus();
 
 /** The parts in their order, each with name, minutes and weight. */
-export function PartLines({ lines, said, names, onChange }: Props) {
+export function PartLines({ lines, said, names, graded = false, onChange }: Props) {
   const list = useId();
   if (lines.length === 0) return <p className="quiet">This session has no parts yet.</p>;
   const change = (i: number, to: Partial<Line>) =>
@@ -34,6 +37,7 @@ export function PartLines({ lines, said, names, onChange }: Props) {
             <th scope="col">part</th>
             <th scope="col">minutes</th>
             <th scope="col">weight</th>
+            {graded && <th scope="col">grade</th>}
             <td />
           </tr>
         </thead>
@@ -69,19 +73,23 @@ export function PartLines({ lines, said, names, onChange }: Props) {
                   />
                 </td>
                 <td className="weight">
-                  <select
-                    aria-label={`Weight of ${of}`}
+                  <Choice
+                    label={`Weight of ${of}`}
                     value={line.weight}
-                    onChange={(event) => change(i, { weight: event.target.value })}
-                  >
-                    {!WEIGHTS.some(([value]) => value === line.weight) && <option>{line.weight}</option>}
-                    {WEIGHTS.map(([value, name]) => (
-                      <option key={value} value={value}>
-                        {name}
-                      </option>
-                    ))}
-                  </select>
+                    options={WEIGHTS}
+                    onChange={(weight) => change(i, { weight })}
+                  />
                 </td>
+                {graded && (
+                  <td className="weight">
+                    <Choice
+                      label={`Grade of ${of}`}
+                      value={line.grade}
+                      options={[["", "no round"], ...GRADES]}
+                      onChange={(grade) => change(i, { grade })}
+                    />
+                  </td>
+                )}
                 <td>
                   <Do label={`${of} up`} said="↑" off={i === 0} onDo={() => onChange(moved(lines, i, -1))} />
                   <Do
@@ -89,6 +97,12 @@ export function PartLines({ lines, said, names, onChange }: Props) {
                     said="↓"
                     off={i === lines.length - 1}
                     onDo={() => onChange(moved(lines, i, 1))}
+                  />
+                  <Do
+                    label={`${of} once more`}
+                    said="again"
+                    off={!line.name.trim()}
+                    onDo={() => onChange(again(lines, i, ulid()))}
                   />
                   <Do
                     label={`Take ${of} out`}
@@ -107,6 +121,26 @@ export function PartLines({ lines, said, names, onChange }: Props) {
         ))}
       </datalist>
     </>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  onChange: (value: string) => void;
+}
+
+function Choice({ label, value, options, onChange }: ChoiceProps) {
+  return (
+    <select aria-label={label} value={value} onChange={(event) => onChange(event.target.value)}>
+      {!options.some(([one]) => one === value) && <option>{value}</option>}
+      {options.map(([one, name]) => (
+        <option key={one} value={one}>
+          {name}
+        </option>
+      ))}
+    </select>
   );
 }
 

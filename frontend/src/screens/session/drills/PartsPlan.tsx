@@ -7,7 +7,8 @@ import type { Place } from "../../../frame/place";
 import { Beside } from "../../../kit/Panel";
 import { DrillList } from "./DrillList";
 import { PartLines } from "./PartLines";
-import { type Line, sumSaid, withDrill, wrongWith } from "./partsPlan";
+import { aimOf, type Line, sumSaid, withDrill, wrongWith } from "./partsPlan";
+import { RoundsMix } from "./RoundsMix";
 import { usePartsPlan } from "./usePartsPlan";
 import "./drills.css";
 
@@ -24,8 +25,9 @@ export function PartsPlan({ place, grid }: { place: Place; grid: Grid }) {
   };
   const send = (how: () => void) => {
     setTried(true);
-    if (!lines.some((_, i) => wrongWith(lines, i))) how();
+    if (!lines.some((_, i) => wrongWith(lines, i)) && aimOf(of.aim) !== undefined) how();
   };
+  const graded = grid.kind === "rounds" || lines.some((line) => line.grade !== "");
   const panel =
     drills.data && drills.data.drills.length > 0 ? (
       <DrillList
@@ -49,17 +51,34 @@ export function PartsPlan({ place, grid }: { place: Place; grid: Grid }) {
           send(of.save);
         }}
       >
-        <PartLines lines={lines} said={tried} names={drills.data?.drills ?? []} onChange={of.setLines} />
+        <PartLines
+          lines={lines}
+          said={tried}
+          names={drills.data?.drills ?? []}
+          graded={graded}
+          onChange={of.setLines}
+        />
         <p>
           <button
             type="button"
             className="text-button"
-            onClick={() => add([...lines, { key: `typed ${made}`, name: "", minutes: "", weight: "2" }])}
+            onClick={() =>
+              add([...lines, { key: `typed ${made}`, name: "", minutes: "", weight: "2", grade: "" }])
+            }
           >
             Add a part
           </button>{" "}
           {lines.length > 0 && <span className="quiet">{sumSaid(lines, grid.planned_minutes)}</span>}
         </p>
+        {graded && lines.length > 0 && (
+          <RoundsMix
+            slug={place.squad.slug}
+            lines={lines}
+            aim={of.aim}
+            onAim={of.setAim}
+            onChange={of.setLines}
+          />
+        )}
         {of.other && (
           <p role="alert">
             Somebody changed the parts meanwhile: {grid.segments.map((one) => one.name).join(", ") || "none"}.{" "}

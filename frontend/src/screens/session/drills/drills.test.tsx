@@ -1,13 +1,28 @@
 // @vitest-environment jsdom
 
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act } from "react";
 import { expect, it, vi } from "vitest";
 import type { Drill } from "../../../api/client";
+import { mixQuery } from "../../../api/queries/session";
 import { box, button, putInto, show } from "../../../testing";
 import { DrillList } from "./DrillList";
 import { told } from "./DrillRow";
 import { PartLines } from "./PartLines";
-import { linesOf, moved, partsOf, sumSaid, withDrill, wrongWith } from "./partsPlan";
+import {
+  again,
+  aimOf,
+  aimTyped,
+  gradesOf,
+  linesOf,
+  moved,
+  partsOf,
+  sumSaid,
+  withDrill,
+  withGrades,
+  wrongWith,
+} from "./partsPlan";
+import { RoundsMix } from "./RoundsMix";
 
 const lines = () => [...box.querySelectorAll("tbody th")].map((one) => one.textContent);
 
@@ -76,14 +91,14 @@ it("opens to how often, of how many, by position and what was counted", async ()
 });
 
 const parts = linesOf([
-  { name: "Warm-up", minutes: 12, weight: 1 },
-  { name: "Waves", minutes: 20.5, weight: 3 },
+  { name: "Warm-up", minutes: 12, weight: 1, grade: null },
+  { name: "Waves", minutes: 20.5, weight: 3, grade: 4 },
 ]);
 
 it("sends parts as they are typed, and says how much of the plan they are", () => {
   expect(partsOf(parts)).toEqual([
-    { name: "Warm-up", minutes: 12, weight: 1 },
-    { name: "Waves", minutes: 20.5, weight: 3 },
+    { name: "Warm-up", minutes: 12, weight: 1, grade: null },
+    { name: "Waves", minutes: 20.5, weight: 3, grade: 4 },
   ]);
   expect(sumSaid(parts, 60)).toBe("32.5 of 60 min planned: 27.5 min are left.");
   expect(sumSaid(parts, 30)).toBe("32.5 of 30 min planned: 2.5 min more than the session has.");
@@ -91,7 +106,10 @@ it("sends parts as they are typed, and says how much of the plan they are", () =
 });
 
 it("says what is wrong with a part", () => {
-  const with_ = (more: object) => [...parts, { key: "n", name: "End", minutes: "5", weight: "1", ...more }];
+  const with_ = (more: object) => [
+    ...parts,
+    { key: "n", name: "End", minutes: "5", weight: "1", grade: "", ...more },
+  ];
   expect(wrongWith(with_({}), 2)).toBeNull();
   expect(wrongWith(with_({ minutes: "7,5" }), 2)).toBeNull();
   expect(wrongWith(with_({ name: " " }), 2)).toEqual({ at: "name", said: "A part has a name." });
@@ -108,18 +126,20 @@ it("says what is wrong with a part", () => {
 
 it("puts a drill in with what it has as a rule, once more under another name", () => {
   const [, , third] = withDrill(parts, drill("Waves", { minutes: 18, weight: 2.5 }), "n");
-  expect(third).toEqual({ key: "n", name: "Waves 2", minutes: "18", weight: "3" });
+  expect(third).toEqual({ key: "n", name: "Waves 2", minutes: "18", weight: "3", grade: "" });
   expect(moved(parts, 1, -1).map((one) => one.name)).toEqual(["Waves", "Warm-up"]);
   expect(moved(parts, 1, 1)).toBe(parts);
 });
 
 it("fills in the usual minutes of a drill that is named, and takes a part out", async () => {
   const change = vi.fn();
-  const empty = [{ key: "n", name: "", minutes: "", weight: "2" }];
+  const empty = [{ key: "n", name: "", minutes: "", weight: "2", grade: "" }];
   await show(<PartLines lines={empty} said names={[drill("Waves")]} onChange={change} />);
   expect(box.textContent).toContain("A part has a name.");
   await putInto("Name of part 1", "Waves");
-  expect(change).toHaveBeenLastCalledWith([{ key: "n", name: "Waves", minutes: "20", weight: "3" }]);
+  expect(change).toHaveBeenLastCalledWith([
+    { key: "n", name: "Waves", minutes: "20", weight: "3", grade: "" },
+  ]);
   await act(async () => button("Take part 1 out").click());
   expect(change).toHaveBeenLastCalledWith([]);
   await show(<PartLines lines={[]} said={false} names={[]} onChange={change} />);
@@ -129,8 +149,8 @@ it("fills in the usual minutes of a drill that is named, and takes a part out", 
 it("gives the caret to a part that is added by hand, and marks the field that is wrong", async () => {
   const lines = [
     ...parts.slice(0, 1),
-    { key: "typed 0", name: "", minutes: "", weight: "2" },
-    { key: "put 1", name: "Waves", minutes: "0", weight: "3" },
+    { key: "typed 0", name: "", minutes: "", weight: "2", grade: "" },
+    { key: "put 1", name: "Waves", minutes: "0", weight: "3", grade: "" },
   ];
   await show(<PartLines lines={lines} said names={[]} onChange={vi.fn()} />);
   expect(document.activeElement?.getAttribute("aria-label")).toBe("Name of part 2");
@@ -138,4 +158,58 @@ it("gives the caret to a part that is added by hand, and marks the field that is
     one.getAttribute("aria-label"),
   );
   expect(wrong).toEqual(["Name of part 2", "Minutes of Waves"]);
+});
+
+it("has a part once more under the next name, and takes other grades over by their place", () => {
+  const rounds = linesOf([
+    { name: "Warm-up", minutes: 10, weight: 1, grade: null },
+    { name: "Round 1", minutes: 5, weight: 3, grade: 3 },
+    { name: "Round 2", minutes: 5, weight: 3, grade: 5 },
+  ]);
+  const more = again(rounds, 1, "n");
+  expect(more.map((one) => [one.name, one.grade])).toEqual([
+    ["Warm-up", ""],
+    ["Round 1", "3"],
+    ["Round 3", "3"],
+    ["Round 2", "5"],
+  ]);
+  expect(new Set(more.map((one) => one.key)).size).toBe(4);
+  expect(again([{ ...rounds[0], name: " " } as (typeof rounds)[number]], 0, "n")).toHaveLength(1);
+  expect(gradesOf(more)).toEqual([3, 3, 5]);
+  expect(withGrades(more, [4, 1, 5]).map((one) => one.grade)).toEqual(["", "4", "1", "5"]);
+});
+
+it("reads an aim in per cent, and sends the usual one as none", () => {
+  expect(["", "70", "55", "19", "101", "x"].map(aimOf)).toEqual([
+    null,
+    null,
+    0.55,
+    undefined,
+    undefined,
+    undefined,
+  ]);
+  expect([aimTyped(null), aimTyped(0.55)]).toEqual(["70", "55"]);
+});
+
+it("says how hard rounds are in all, and lets them be as near to the aim as they can", async () => {
+  const mix = { share: 0.6, aim: 0.7, nearest: [3, 5, 4], said: "3 rounds at 73 %." };
+  const queries = new QueryClient();
+  queries.setQueryData(mixQuery("squad", [3, 4, 4], null).queryKey, mix);
+  const change = vi.fn();
+  const rounds = linesOf([3, 4, 4].map((grade, i) => ({ name: `Round ${i}`, minutes: 5, weight: 3, grade })));
+  const props = { slug: "squad", lines: rounds, onAim: vi.fn(), onChange: change };
+  const drawn = (more: Partial<typeof props>, aim: string) =>
+    show(
+      <QueryClientProvider client={queries}>
+        <RoundsMix {...props} {...more} aim={aim} />
+      </QueryClientProvider>,
+    );
+  await drawn({}, "70");
+  expect(box.textContent).toContain("3 rounds at 73 %.");
+  await act(async () => button("Let them be 3, 5, 4").click());
+  expect(change.mock.calls[0]?.[0].map((one: { grade: string }) => one.grade)).toEqual(["3", "5", "4"]);
+  await drawn({}, "7");
+  expect(box.textContent).toContain("An aim is 20 to 100 %.");
+  await drawn({ lines: linesOf([]) }, "70");
+  expect(box.textContent).toContain("Grade the parts that are rounds");
 });

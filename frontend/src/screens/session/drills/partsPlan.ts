@@ -8,7 +8,20 @@ export interface Line {
   name: string;
   minutes: string;
   weight: string;
+  /** How hard a round is to be, 1 to 5; empty where it is none. */
+  grade: string;
 }
+
+export const GRADES = [
+  ["1", "1 easy, slow"],
+  ["2", "2 light"],
+  ["3", "3 half and half"],
+  ["4", "4 hard"],
+  ["5", "5 all out"],
+] as const;
+
+/** What share of full intensity rounds come to as a rule, in per cent. */
+const USUAL_AIM = 70;
 
 export const WEIGHTS = [
   ["1", "1 warm-up, drill"],
@@ -23,6 +36,7 @@ export const linesOf = (segments: Grid["segments"]): Line[] =>
     name: one.name,
     minutes: String(one.minutes),
     weight: String(one.weight),
+    grade: one.grade === null ? "" : String(one.grade),
   }));
 
 /** The parts as they are sent. */
@@ -31,7 +45,28 @@ export const partsOf = (lines: Line[]) =>
     name: line.name.trim(),
     minutes: typedNumber(line.minutes),
     weight: Number(line.weight),
+    grade: line.grade === "" ? null : Number(line.grade),
   }));
+
+/** An aim as it is typed, in per cent. */
+export const aimTyped = (aim: number | null) => String(Math.round((aim ?? USUAL_AIM / 100) * 100));
+
+/** An aim as it is sent: a share, null for the usual one; undefined where what is typed is none. */
+export function aimOf(typed: string): number | null | undefined {
+  if (typed.trim() === "") return null;
+  const percent = typedNumber(typed);
+  if (!(percent >= 20 && percent <= 100)) return undefined;
+  return percent === USUAL_AIM ? null : percent / 100;
+}
+
+export const gradesOf = (lines: Line[]) =>
+  lines.filter((line) => line.grade !== "").map((line) => Number(line.grade));
+
+/** The lines with other grades for those that have one. */
+export function withGrades(lines: Line[], grades: number[]): Line[] {
+  const rest = [...grades];
+  return lines.map((line) => (line.grade === "" ? line : { ...line, grade: String(rest.shift()) }));
+}
 
 /** What is wrong with a line, and with which of its fields; or nothing. */
 export function wrongWith(lines: Line[], i: number): { at: "name" | "minutes"; said: string } | null {
@@ -47,11 +82,32 @@ export function wrongWith(lines: Line[], i: number): { at: "name" | "minutes"; s
     : { at: "minutes", said: "More than 0 and at most 600 minutes." };
 }
 
-export function withDrill(lines: Line[], drill: Drill, key: string): Line[] {
+/** A name that no line has yet: this one, or with the next number. */
+function freeName(lines: Line[], wanted: string): string {
   const taken = new Set(lines.map((line) => line.name.trim().toLowerCase()));
-  let name = drill.name;
-  for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${drill.name} ${n}`;
-  return [...lines, { key, name, minutes: String(drill.minutes), weight: String(Math.round(drill.weight)) }];
+  const plain = wanted.replace(/ \d+$/, "");
+  let name = wanted;
+  for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${plain} ${n}`;
+  return name;
+}
+
+/** A part once more, behind itself. */
+export function again(lines: Line[], i: number, key: string): Line[] {
+  const line = lines[i];
+  if (!line?.name.trim()) return lines;
+  return [
+    ...lines.slice(0, i + 1),
+    { ...line, key, name: freeName(lines, line.name.trim()) },
+    ...lines.slice(i + 1),
+  ];
+}
+
+export function withDrill(lines: Line[], drill: Drill, key: string): Line[] {
+  const name = freeName(lines, drill.name);
+  return [
+    ...lines,
+    { key, name, minutes: String(drill.minutes), weight: String(Math.round(drill.weight)), grade: "" },
+  ];
 }
 
 export function moved(lines: Line[], i: number, by: -1 | 1): Line[] {

@@ -2,44 +2,56 @@ import { useEffect, useState } from "react";
 import { api, ask, type Grid } from "../../../api/client";
 import { useToast } from "../../../frame/toast";
 import { useDoing } from "../../../kit/useDoing";
-import { type Line, linesOf, partsOf } from "./partsPlan";
+import { aimOf, aimTyped, type Line, linesOf, partsOf } from "./partsPlan";
 
 type Segments = Grid["segments"];
+interface Plan {
+  segments: Segments;
+  aim: number | null;
+}
+const kept = (grid: Grid) => ({ segments: grid.segments, aim: grid.mix_aim, version: grid.version });
 const same = (one: Segments, other: Segments) => JSON.stringify(one) === JSON.stringify(other);
 
 /** What is typed of a session's parts, and what it began from: somebody else's change is told, and nothing is lost. */
 export function usePartsPlan(slug: string, grid: Grid) {
   const toast = useToast();
-  const [seen, setSeen] = useState({ segments: grid.segments, version: grid.version });
+  const [seen, setSeen] = useState(() => kept(grid));
   const [lines, setLines] = useState<Line[]>(() => linesOf(grid.segments));
-  const changed = !same(partsOf(lines), partsOf(linesOf(seen.segments)));
+  const [aim, setAim] = useState(() => aimTyped(grid.mix_aim));
+  const changed = !same(partsOf(lines), partsOf(linesOf(seen.segments))) || aimOf(aim) !== seen.aim;
   const other = grid.version !== seen.version && !same(grid.segments, seen.segments);
   const adopt = () => {
-    setSeen({ segments: grid.segments, version: grid.version });
+    setSeen(kept(grid));
     setLines(linesOf(grid.segments));
+    setAim(aimTyped(grid.mix_aim));
   };
   useEffect(() => {
     if (grid.version === seen.version || (other && changed)) return;
-    setSeen({ segments: grid.segments, version: grid.version });
-    if (!changed) setLines(linesOf(grid.segments));
-  }, [grid.segments, grid.version, seen.version, other, changed]);
-  const put = async (segments: Segments, version: number) => {
+    setSeen(kept(grid));
+    if (changed) return;
+    setLines(linesOf(grid.segments));
+    setAim(aimTyped(grid.mix_aim));
+  }, [grid, seen.version, other, changed]);
+  const put = async (plan: Plan, version: number) => {
     const params = { path: { slug, session_id: grid.id } };
-    const body = { parts: segments, version };
-    const kept = await ask(api.PUT("/api/squads/{slug}/sessions/{session_id}/parts", { params, body }));
-    setSeen({ segments, version: kept.version });
-    setLines(linesOf(segments));
-    return { before: seen.segments, version: kept.version };
+    const body = { parts: plan.segments, aim: plan.aim, version };
+    const done = await ask(api.PUT("/api/squads/{slug}/sessions/{session_id}/parts", { params, body }));
+    setSeen({ ...plan, version: done.version });
+    setLines(linesOf(plan.segments));
+    setAim(aimTyped(plan.aim));
+    return { before: { segments: seen.segments, aim: seen.aim }, version: done.version };
   };
-  const back = useDoing([slug], (was: { before: Segments; version: number }) => put(was.before, was.version));
+  const back = useDoing([slug], (was: { before: Plan; version: number }) => put(was.before, was.version));
   const save = useDoing(
     [slug],
-    (version: number) => put(partsOf(lines), version),
+    (version: number) => put({ segments: partsOf(lines), aim: aimOf(aim) ?? null }, version),
     (was) => toast("The parts are planned.", () => back.mutate(was)),
   );
   return {
     lines,
     setLines,
+    aim,
+    setAim,
     changed,
     /** Somebody else has changed them since, and what is typed here is not saved. */
     other: other && changed,
