@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from uvren.core.plan import Course, PlanAthlete, PlanLimit, PlanSession, Problem, Split, solve_course
+from uvren.core.plan import Course, Own, PlanAthlete, PlanLimit, PlanSession, Problem, Split, solve_course
 from uvren.core.plan.course import set_out
 from uvren.core.plan.judge import coaches, over
 from uvren.core.plan.rows import rows_of
@@ -80,8 +80,12 @@ def made(people: int, days: int, channels: str, firm_day: float | None = None) -
     random = np.random.default_rng(1)
     rows = history(people, channels, random)
     athletes = tuple(PlanAthlete(f"p{i:02}") for i in range(people))
-    problem = Problem(AS_OF, days, tuple(channels), athletes, tuple(sessions(days, channels, random)),
-                      tuple(limits(channels, firm_day)))  # fmt: skip
+    planned = sessions(days, channels, random)
+    if firm_day is not None:
+        # Who is over in a match may not play less of it: that cannot hold.
+        whole = {"p03": Own(split=False)}
+        planned = [replace(one, own=whole) if one.kind == "match" else one for one in planned]
+    problem = Problem(AS_OF, days, tuple(channels), athletes, tuple(planned), tuple(limits(channels, firm_day)))
     return set_out(problem, rows)
 
 

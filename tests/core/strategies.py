@@ -22,6 +22,7 @@ CEILINGS = [
     ("days_in_row", (1, 6), {}),
     ("days_in_seven", (2, 7), {}),
     ("monotony_cap", (0.8, 3.0), {}),
+    ("strain_cap", (500.0, 12000.0), {}),
     ("return_week", (200.0, 3000.0), {}),
     ("return_day", (50.0, 900.0), {}),
 ]

@@ -105,6 +105,32 @@ def test_spread_is_silent_below_a_week_and_unbounded_once_past_both_roots():
     assert hard.load is None
 
 
+def test_week_strain_is_capped_where_its_load_times_its_spread_is():
+    # Three days of six with work: 600 in all, SD 116.5 with 100 more today.
+    rule = make_rule("strain_cap", 500)
+    before = [200.0, 0.0, 200.0, 0.0, 200.0, 0.0]
+    answer = room_today(work([*before, 0.0]), rule)
+    week = np.array([*before, answer.load])
+    assert week.sum() * week.mean() / week.std(ddof=1) == pytest.approx(500, rel=1e-6)
+    assert answer.binding == ("strain_cap",)
+    assert room_today(work([*before, 300.0]), rule).load == 0.0
+    # Nothing but rest so far: a single day has strain of its own, its load times 0.38.
+    alone = room_today(work([0.0] * 7), make_rule("strain_cap", 400)).load
+    assert alone == pytest.approx(400 * np.sqrt(7), rel=1e-6)
+    assert room_today(work([100.0] * 5), rule).load is None
+
+
+def test_a_week_of_days_alike_breaks_every_cap_on_strain():
+    rule = make_rule("strain_cap", 200000)
+    assert rule.broken(work([300.0] * 7))[0, -1]
+    assert not rule.broken(work([0.0] * 7))[0, -1]
+    said = make_rule("strain_cap", 3000).sentence(3400.4, 3000.0)
+    assert (
+        said
+        == "Week strain (load of the last 7 days times their spread) is 3\N{THIN SPACE}400; the cap is 3\N{THIN SPACE}000."
+    )
+
+
 def test_a_limit_not_in_force_on_a_day_does_not_bind_it():
     loads = work(STEADY)
     values = np.full((1, 42), 450.0)

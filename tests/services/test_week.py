@@ -258,6 +258,18 @@ def test_nothing_is_moved_to_a_match_or_the_day_before_or_to_where_no_work_is(db
     assert not any(one.to == sunday for proposal in proposals(db, squad) for one in proposal.sessions)
 
 
+def test_a_cap_on_week_strain_that_no_shorter_session_holds_is_said(db, squad):
+    strain = limit("strain_cap", 3000, TODAY, athlete_id=squad.athletes[0], scope=Scope.ATHLETE)
+    set_limit(db, squad.squad, strain, stamp=Stamp(squad.staff.id, NOW), today=TODAY)
+    longer(db, squad, FRIDAY, 200.0)
+    for proposal in proposals(db, squad):
+        assert proposal.still_over == ["Cap on week strain (Session load): still over for A"]
+    # The grid says it too, and nobody else's.
+    week = read(db, squad)
+    assert any("cap on week strain" in one.by for one in week.rows[0].cells)
+    assert not any("strain" in one.by for row in week.rows[1:] for one in row.cells)
+
+
 def test_the_gym_gives_way_before_the_sport(db, squad):
     """As much load a minute in both: minutes of the gym count half."""
     capped(db, squad, 0, 450)

@@ -9638,7 +9638,8 @@ export interface components {
          * @description A plan in which every limit holds, or (``holds`` false) as many as can; ``give_way`` says which do not.
          *
          *     ``proven`` is false where time was up before it was known to be the smallest change; ``giving`` are those for whom a
-         *     limit gives way.
+         *     limit gives way. ``still_over`` says which limits on spread and week strain are looked at afterwards and do not
+         *     hold.
          */
         "ProposalsOut.Proposal": {
             /** Give Way */
@@ -9658,6 +9659,8 @@ export interface components {
             said: string;
             /** Sessions */
             sessions: components["schemas"]["ProposalsOut.SessionChange"][];
+            /** Still Over */
+            still_over: string[];
         };
         /**
          * SessionChange

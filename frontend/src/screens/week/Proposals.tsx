@@ -83,6 +83,13 @@ function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
           below are what can be done without.
         </p>
       )}
+      {proposal.still_over.length > 0 && (
+        <ul className="over">
+          {proposal.still_over.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
       {!proposal.proven && <p className="quiet">Time was up: there may be a smaller change.</p>}
       {proposal.sessions.length > 0 && (
         <dl className="week-lines">
@@ -122,7 +129,9 @@ function One({ proposal, of }: { proposal: Proposal; of: Props["of"] }) {
           {of.apply.error.message}
         </p>
       )}
-      {proposal.holds && !nothing && <p className="quiet">With all of it every limit holds.</p>}
+      {proposal.holds && !nothing && proposal.still_over.length === 0 && (
+        <p className="quiet">With all of it every limit holds.</p>
+      )}
     </section>
   );
 }

@@ -107,6 +107,7 @@ test("a proposal is sent as its minutes, and read by person", () => {
     holds: true,
     proven: true,
     give_way: [],
+    still_over: [],
     sessions: [{ session_id: "s", title: "Court", day: "2026-03-13", before: 60, after: 45 }],
     own: [own("Ann", "s", 30), own("Bo", "s", 15), own("Ann", "t", 0)],
   };

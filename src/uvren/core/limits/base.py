@@ -69,6 +69,8 @@ class Rule(ABC):
     source: ClassVar[str]
     floor: ClassVar[bool] = False
     bends_corridor: ClassVar[bool] = False
+    # The highest power of the load of one day in its excess.
+    degree: ClassVar[int] = 2
     # Whether it comes with a plan of somebody's and nobody sets it by itself.
     of_plan: ClassVar[bool] = False
     # Whether it compares with work done before: on the way back there is none to compare with, and it rests.
@@ -109,7 +111,7 @@ class Rule(ABC):
     def excess(self, workload: Workload) -> Floats:
         """Above 0 where the rule is broken, rows x days.
 
-        In the load of any one day it is a polynomial of degree two at most, or (rules on days) a step at 0:
+        In the load of any one day it is a polynomial of ``degree`` at most, or (rules on days) a step at 0:
         that is what makes room exact.
         """
 

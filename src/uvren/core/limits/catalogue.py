@@ -13,7 +13,7 @@ from uvren.core.limits.base import Rule
 from uvren.core.limits.days import DaysInRow, DaysInSeven
 from uvren.core.limits.ratio import RatioCeiling, RatioFloor
 from uvren.core.limits.returning import ReturnDay, ReturnWeek
-from uvren.core.limits.spread import MonotonyCap
+from uvren.core.limits.spread import MonotonyCap, StrainCap
 from uvren.core.limits.week import DayCap, WeekCap, WeekChangeCap, WeekEndChangeCap, WeekFloor
 from uvren.core.windows import Floats
 from uvren.core.workload import School
@@ -32,6 +32,7 @@ CATALOGUE: dict[str, type[Rule]] = {
         DaysInRow,
         DaysInSeven,
         MonotonyCap,
+        StrainCap,
         ReturnWeek,
         ReturnDay,
     )

@@ -9,7 +9,7 @@ from datetime import date
 import numpy as np
 
 from uvren.core.limits.base import TOLERANCE, Rule
-from uvren.core.limits.spread import first_crossing
+from uvren.core.limits.spread import first_crossing, first_rise
 from uvren.core.loads import DailyLoads
 from uvren.core.windows import Bools, Floats
 from uvren.core.workload import DEFAULTS, Settings, Workload
@@ -72,20 +72,21 @@ def room_with_plan(
 ) -> list[Room]:
     """Room on ``day`` such that every rule also holds on each later day through ``until``.
 
-    ``loads`` holds the plan on the days after ``day``. Every rule is a quadratic at most in the load of one day (a step
-    for rules on days), so three trial loads show its course exactly. A week that would rise too steeply from ``day``
+    ``loads`` holds the plan on the days after ``day``. Every rule is a polynomial in the load of one day (a step for
+    rules on days), so that some trial loads show its course exactly. A week that would rise too steeply from ``day``
     may even ask for some load on it. Where nothing done on ``day`` lets the plan hold, there is no room.
     """
     column, last = loads.column(day), loads.column(until)
     kept = [rule for rule in rules if not rule.floor]
     here = loads.values[:, column]
-    trials = [Workload(loads.with_day(day, here + k * _STEP), settings) for k in range(4)]
+    most_trials = max((rule.degree for rule in kept), default=0) + 2
+    trials = [Workload(loads.with_day(day, here + k * _STEP), settings) for k in range(most_trials)]
     most = np.full((len(kept), len(here)), np.inf)
     least = np.full((len(kept), len(here)), -np.inf)
     for i, rule in enumerate(kept):
-        course = [rule.excess(trial)[:, column : last + 1] for trial in trials]
+        course = [rule.excess(trial)[:, column : last + 1] for trial in trials[: rule.degree + 2]]
         speaks = rule.speaks(trials[0])[:, column : last + 1]
-        up_to, from_on = _span(*course)
+        up_to, from_on = _span(*course) if rule.degree <= _STRAIGHT_OR_BENT else _span_of_curve(course)
         most[i] = np.where(speaks, up_to, np.inf).min(axis=1)
         least[i] = np.where(speaks, from_on, -np.inf).max(axis=1)
     highest = most.min(axis=0, initial=np.inf)
@@ -93,6 +94,15 @@ def room_with_plan(
 
 
 _STEP = 100.0
+_STRAIGHT_OR_BENT = 2
+
+
+def _span_of_curve(course: Sequence[Floats]) -> tuple[Floats, Floats]:
+    """:func:`_span` for a rule whose course is bent more than once; no rule of that kind is mended by more load."""
+    trials = np.stack(course[:-1])
+    powers = np.vander(np.arange(len(trials), dtype=float), increasing=True)
+    polynomial = np.tensordot(np.linalg.inv(powers), trials, axes=1)
+    return _STEP * first_rise(polynomial, np.zeros(trials.shape[1:])), np.full(trials.shape[1:], -np.inf)
 
 
 def _span(e0: Floats, e1: Floats, e2: Floats, e3: Floats) -> tuple[Floats, Floats]:

@@ -1,4 +1,4 @@
-"""Limit on monotony: how alike the days of a week are (Foster 1998)."""
+"""Limits on monotony, how alike the days of a week are, and on week strain, its load times that (Foster 1998)."""
 
 from __future__ import annotations
 
@@ -50,6 +50,89 @@ class MonotonyCap(Rule):
             return f"All seven days are alike, so spread is at its highest ({figure:.0f}); the cap is {value:g}."
         spread, cap = words.apart(figure, value, words.number, 1)
         return f"Spread (monotony: mean over standard deviation of the last 7 days) is {spread}; the cap is {cap}."
+
+
+class StrainCap(Rule):
+    """Week strain (load of seven days times monotony) at most ``value``."""
+
+    code = "strain_cap"
+    title = "Cap on week strain"
+    unit = Unit.LOAD
+    degree = 4
+    lowest, highest = 1.0, 200000.0
+    source = "Foster 1998"
+
+    def figure(self, workload: Workload) -> Floats:
+        return workload.strain
+
+    def silent(self, workload: Workload) -> np.ndarray:
+        return silent_week(workload, history=7, days=7)
+
+    def excess(self, workload: Workload) -> Floats:
+        # W mean/SD <= v  <=>  (W^2/7)^2 / v^2 - SD^2 <= 0, which is a quartic in any one of the days.
+        total = workload.loads.sum_over(7)
+        squares = rolling_sum(workload.loads.values**2, 7)
+        return total**4 / (49 * self.bound**2) - (squares - total**2 / 7) / 6
+
+    def load_left(self, workload: Workload) -> Floats:
+        today = workload.loads.values
+        others = workload.loads.sum_over(7) - today
+        squares = rolling_sum(workload.loads.values**2, 7) - today**2
+        v = np.broadcast_to(self.bound, today.shape)
+        # By the week's total in units of the cap, in which it has no cubic: numbers of one size keep their digits.
+        zero = np.zeros(today.shape)
+        quartic = [-(squares + others**2) / (6 * v**2), others / (3 * v), zero - 1 / 7, zero, zero + 1 / 49]
+        return v * first_rise(np.stack(quartic), (others + today) / v)
+
+    def sentence(self, figure: float, value: float) -> str:
+        strain, cap = words.apart(figure, value, words.number, 0)
+        return f"Week strain (load of the last 7 days times their spread) is {strain}; the cap is {cap}."
+
+
+def first_rise(polynomial: Floats, start: Floats) -> Floats:
+    """How far from ``start`` a polynomial first rises above 0; -inf where it is above 0 there, inf where it never does.
+
+    Parameters
+    ----------
+    polynomial : float array, shape (degree + 1, ...)
+        Coefficients, that of the lowest power first; the highest is not 0. nan gives inf.
+    start : float array, shape (...)
+    """
+    known = np.isfinite(polynomial).all(axis=0) & np.isfinite(start)
+    out = np.full(start.shape, np.inf)
+    if not known.any():
+        return out
+    some, begin = polynomial[:, known], start[known]
+    roots = np.linalg.eigvals(_companion(some))
+    real = np.where(np.abs(roots.imag) <= 1e-6 * (1 + np.abs(roots)), roots.real, np.nan)
+    slopes = some[1:] * np.arange(1, len(some))[:, None]
+    for _ in range(3):
+        # Eigenvalues leave half of the digits of a root that nearly is a double one.
+        slope = _at(slopes, real)
+        real = real - np.divide(_at(some, real), slope, out=np.zeros(real.shape), where=np.abs(slope) > 1e-12)
+    ahead = (_at(slopes, real) > 0) & (real >= begin[:, None] - 1e-9 * (1 + np.abs(begin[:, None])))
+    distance = np.maximum(np.where(ahead, real - begin[:, None], np.inf).min(axis=1), 0.0)
+    size = (np.abs(some) * np.abs(begin) ** np.arange(len(some))[:, None]).sum(axis=0)
+    over = _at(some, begin[:, None])[:, 0] > 1e-12 * size
+    out[known] = np.where(over, -np.inf, distance)
+    return out
+
+
+def _companion(polynomial: Floats) -> Floats:
+    """Matrices whose eigenvalues are the roots, shape (n, degree, degree)."""
+    degree = len(polynomial) - 1
+    found = np.zeros((polynomial.shape[1], degree, degree))
+    found[:, range(1, degree), range(degree - 1)] = 1.0
+    found[:, :, -1] = -(polynomial[:-1] / polynomial[-1]).T
+    return found
+
+
+def _at(polynomial: Floats, places: Floats) -> Floats:
+    """Values at places, shape (n, places)."""
+    value = np.zeros(places.shape)
+    for coefficient in polynomial[::-1]:
+        value = value * places + coefficient[:, None]
+    return value
 
 
 def first_crossing(qa: Floats, qb: Floats, qc: Floats, start: Floats | float) -> Floats:

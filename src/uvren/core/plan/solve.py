@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 
 import numpy as np
@@ -126,17 +126,21 @@ def _solved(course: Course, rows: Sequence[Row], left: Left, more: Sequence[Row]
         if more:
             raise
     model = Model(course, rows, elastic=True)
-    firm = {limit.id for limit in course.problem.limits if limit.firm}
-    first: list[Terms] = [
+    return _through(model, [*_giving(model), *map(model.objective, kept)], left, holds=False)
+
+
+def _giving(model: Model) -> list[Terms]:
+    """What comes first where not everything can hold: firm limits that give way, all that do, and by how much."""
+    firm = {limit.id for limit in model.course.problem.limits if limit.firm}
+    return [
         {gives: 1.0 for (limit, _), (gives, _) in model.gives.items() if limit in firm},
         {gives: 1.0 for gives, _ in model.gives.values()},
         {amount: 1.0 for _, amount in model.gives.values()},
     ]
-    return _through(model, [*first, *map(model.objective, kept)], left, holds=False)
 
 
 def _held(course: Course, rows: Sequence[Row], left: Left) -> _Found | None:
-    """The plan with the squad's sessions as they are, where that can hold; None where it cannot, or is not proven best.
+    """The plan with the squad's sessions as they are; None where that is not proven to be the best.
 
     Where the first level weighs the squad alone its best is then 0, and people are apart: each one's best is the best
     of all. Only those whose plan breaks something, or who have a target, are solved at all.
@@ -157,25 +161,72 @@ def _held(course: Course, rows: Sequence[Row], left: Left) -> _Found | None:
         for one in course.sessions
         if one.split and one.splits_for(athlete) and 0 < planned.own.get((athlete.id, one.id), 0.0) < one.split.least
     }
-
-    def alone(athlete: PlanAthlete) -> _Found:
-        model = Model(course, rows, held=True, people=[athlete])
-        return _through(model, [{}, *map(model.objective, others)], left, holds=True)
-
-    asked = [one for one in course.athletes if one.id in busy]
     # The solver lets others work while it works; the answer is the same in whatever order they come.
     with ThreadPoolExecutor(AT_ONCE) as pool:
         try:
-            each = list(pool.map(alone, asked))
-        except (NoneHolds, OutOfTime):
+            asked = [one for one in course.athletes if one.id in busy]
+            each = list(pool.map(lambda one: _Alone.of(course, rows, one), asked))
+            # A level for everybody before the next: what weighs most is proven first where time is short.
+            for _ in problem.levels:
+                list(pool.map(lambda one: one.climb(left), each))
+            found = list(pool.map(lambda one: one.found(), each))
+        except NoneHolds:
             pool.shutdown(cancel_futures=True)
             return None
     own = {pair: minutes for pair, minutes in planned.own.items() if pair[0] not in busy}
-    for found in each:
-        own |= found.standing.own
-    bounds = [sum(found.levels[i][1] or 0.0 for found in each) for i in range(len(problem.levels))]
-    optimal = all(found.optimal for found in each)
-    return _Found(replace(planned, own=own), True, optimal, tuple(zip(problem.levels, bounds, strict=True)))
+    for one in found:
+        own |= one.standing.own
+    bounds = [sum(one.levels[i][1] or 0.0 for one in found) for i in range(len(problem.levels))]
+    optimal, holds = all(one.optimal for one in found), all(one.holds for one in found)
+    return _Found(replace(planned, own=own), holds, optimal, tuple(zip(problem.levels, bounds, strict=True)))
+
+
+@dataclass
+class _Alone:
+    """One athlete's plan beside the squad's sessions as they are; where that cannot hold, with the least giving way."""
+
+    course: Course
+    rows: Sequence[Row]
+    athlete: PlanAthlete
+    ladder: _Ladder
+    holds: bool = True
+
+    @classmethod
+    def of(cls, course: Course, rows: Sequence[Row], athlete: PlanAthlete) -> _Alone:
+        model = Model(course, rows, held=True, people=[athlete])
+        return cls(course, rows, athlete, _Ladder(model, [{}, *map(model.objective, course.problem.levels[1:])]))
+
+    def climb(self, left: Left) -> None:
+        """Solve the next level. Raises NoneHolds where other sessions of the squad's might let less give way."""
+        try:
+            self.ladder.climb(left)
+        except NoneHolds:
+            if not self.holds:
+                raise
+            self.holds = False
+            self._give_way(left)
+            self.ladder.climb(left)
+
+    def found(self) -> _Found:
+        return self.ladder.found(holds=self.holds)
+
+    def _give_way(self, left: Left) -> None:
+        """What gives way with the sessions as they are is the least if it is with any sessions at all."""
+        given = []
+        for held in (False, True):
+            model = Model(self.course, self.rows, elastic=True, held=held, people=[self.athlete])
+            giving = _giving(model)
+            kept = [{}, *map(model.objective, self.course.problem.levels[1:])] if held else []
+            self.ladder = _Ladder(model, [*giving, *kept])
+            values = []
+            for terms in giving:
+                self.ladder.climb(left)
+                values.append(self.ladder.value if terms else 0.0)
+            given.append(values)
+        least, here = given
+        if self.ladder.stopped or not np.allclose(least, here, rtol=KEPT, atol=KEPT):
+            raise NoneHolds
+        self.ladder.climb(left)
 
 
 def _dear(session: PlanSession) -> bool:
@@ -186,32 +237,55 @@ def _dear(session: PlanSession) -> bool:
     return stands and steps and session.weight > 0 and (not session.moves or session.move_minutes > 0)
 
 
-def _through(model: Model, objectives: Sequence[Terms], left: Left, *, holds: bool) -> _Found:
-    """Level by level, each kept at its best for the next. Raises NoneHolds; without time the coach's plan stands."""
-    kept = model.course.problem.levels
-    bounds: list[float | None] = []
+@dataclass
+class _Ladder:
+    """A program solved level by level, each kept at its best for the next; an empty level asks nothing."""
+
+    model: Model
+    objectives: Sequence[Terms]
+    bounds: list[float | None] = field(default_factory=list)
     last: Solved | None = None
-    for terms in objectives:
+    stopped: bool = False
+
+    def climb(self, left: Left) -> None:
+        """Solve the next level, if time is left. Raises NoneHolds where no plan holds."""
+        if self.stopped or len(self.bounds) == len(self.objectives):
+            return
+        terms = self.objectives[len(self.bounds)]
+        if not terms:
+            self.bounds.append(0.0)
+            return
         try:
-            last = model.milp.solve(terms, left()) if terms else last
-        except OutOfTime:
-            break
-        except NoneHolds:
-            if last is None:
+            found = self.model.milp.solve(terms, left())
+        except (OutOfTime, NoneHolds) as why:
+            if self.last is None and isinstance(why, NoneHolds):
                 raise
-            break
-        if last is not None and terms:
-            bounds.append(last.bound)
-            model.milp.at_most(terms, last.value + KEPT * max(1.0, abs(last.value)))
-            if not last.optimal:
-                break
-        else:
-            bounds.append(0.0)
-    done = len(bounds) == len(objectives) and (last is None or last.optimal)
-    if last is None:
-        last = model.milp.solve({})
-    own = [*bounds, *[None] * (len(objectives) - len(bounds))][-len(kept) :]
-    return _Found(_standing(model, last.values), holds, done, tuple(zip(kept, own, strict=True)))
+            self.stopped = True
+            return
+        self.last, self.stopped = found, not found.optimal
+        self.bounds.append(found.bound)
+        self.model.milp.at_most(terms, found.value + KEPT * max(1.0, abs(found.value)))
+
+    @property
+    def value(self) -> float:
+        """Of the level that was solved last."""
+        return np.nan if self.last is None else self.last.value
+
+    def found(self, *, holds: bool) -> _Found:
+        """Where it stands; without any level solved, some plan that holds. Raises NoneHolds where there is none."""
+        kept = self.model.course.problem.levels
+        done = not self.stopped and len(self.bounds) == len(self.objectives)
+        last = self.last or self.model.milp.solve({})
+        own = [*self.bounds, *[None] * (len(self.objectives) - len(self.bounds))][-len(kept) :]
+        return _Found(_standing(self.model, last.values), holds, done, tuple(zip(kept, own, strict=True)))
+
+
+def _through(model: Model, objectives: Sequence[Terms], left: Left, *, holds: bool) -> _Found:
+    """All levels, one after the other. Raises NoneHolds."""
+    ladder = _Ladder(model, objectives)
+    for _ in objectives:
+        ladder.climb(left)
+    return ladder.found(holds=holds)
 
 
 def _standing(model: Model, values: Floats) -> Standing:

@@ -88,7 +88,8 @@ class Proposal:
     """A plan in which every limit holds, or (``holds`` false) as many as can; ``give_way`` says which do not.
 
     ``proven`` is false where time was up before it was known to be the smallest change; ``giving`` are those for whom a
-    limit gives way.
+    limit gives way. ``still_over`` says which limits on spread and week strain are looked at afterwards and do not
+    hold.
     """
 
     said: str
@@ -97,6 +98,7 @@ class Proposal:
     sessions: list[SessionChange]
     own: list[OwnChange]
     give_way: list[str]
+    still_over: list[str]
     giving: Set[int] = frozenset()
 
     @property
@@ -368,7 +370,12 @@ def _told(opened: Opened, course: Course, names: Mapping[str, _Called], found: p
     giving = frozenset(people[athlete].athlete_id for _, athlete in found.give_way)
     matches = {one.id for one in opened.sessions if one.kind is SessionKind.MATCH}
     said = _sentence(sessions, own, matches, len(found.give_way), len(giving))
-    return Proposal(said, found.holds, found.optimal, sessions, own, give_way, giving)
+    after: dict[str, list[str]] = defaultdict(list)
+    for one in found.after:
+        if people[one.athlete].name not in after[names[one.limit].said]:
+            after[names[one.limit].said].append(people[one.athlete].name)
+    still_over = [f"{limit}: still over for {words.listed(who)}" for limit, who in after.items()]
+    return Proposal(said, found.holds, found.optimal, sessions, own, give_way, still_over, giving)
 
 
 def _sentence(
