@@ -39,6 +39,7 @@ ATHLETES, DAYS, CLIENTS, SECONDS = 60, 1095, 20, 20
 READY_SECONDS = 5.0
 HAMMERS, LOOKS = 16, 20
 PATH = f"/api/squads/sixty/morning?day={TODAY}"
+WEEK = f"/api/squads/sixty/week?day={TODAY}"
 LIMITS = (("ratio_ceiling", 1.3, {"school": "ewma"}), ("week_change_cap", 0.25, {}), ("day_cap", 1100.0, {}))
 
 
@@ -177,12 +178,15 @@ def resource(served: Served) -> None:
         changed.append(timed(look))
     unchanged = best(look, runs=15)
     empty = best(lambda: visitor.ask("GET", "/healthz"), runs=15)
+    visitor.look(WEEK)
+    week = best(lambda: visitor.look(WEEK), runs=15)
     own = phone(served)
     for what, seconds, aim in (
         ("first look a few seconds after a start", min(ready), "at most 3"),
         ("first look at once after a start", min(firsts), "at most 3"),
         ("look after one changed rating", float(np.median(changed)), "at most 0.5"),
         ("look when nothing has changed", unchanged, "at most 0.05"),
+        ("the week ahead when nothing has changed", week, "at most 0.05"),
         ("an athlete's own page on that squad", own, "at most 0.1"),
     ):
         report(
