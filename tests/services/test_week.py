@@ -255,6 +255,13 @@ def test_nothing_is_moved_to_a_match_or_the_day_before_or_to_where_no_work_is(db
     making.change_session(db, squad.squad, squad.on(tuesday).id, match, version=WHATEVER, stamp=BY)
     assert {one.date() for one in starts()[gym.id]} == {TODAY + timedelta(days=i) for i in (2, 6)}
     assert squad.on(tuesday).id not in starts()
+    # The match after the seven days keeps the day before it free too.
+    last = TODAY + timedelta(days=6)
+    after = replace(
+        making.as_wanted(squad.squad, squad.on(last + timedelta(days=1))), kind=SessionKind.MATCH, opponent="Y"
+    )
+    making.change_session(db, squad.squad, squad.on(last + timedelta(days=1)).id, after, version=WHATEVER, stamp=BY)
+    assert {one.date() for one in starts()[gym.id]} == {TODAY + timedelta(days=2)}
     assert not any(one.to == sunday for proposal in proposals(db, squad) for one in proposal.sessions)
 
 

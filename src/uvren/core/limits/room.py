@@ -86,7 +86,7 @@ def room_with_plan(
     for i, rule in enumerate(kept):
         course = [rule.excess(trial)[:, column : last + 1] for trial in trials[: rule.degree + 2]]
         speaks = rule.speaks(trials[0])[:, column : last + 1]
-        up_to, from_on = _span(*course) if rule.degree <= _STRAIGHT_OR_BENT else _span_of_curve(course)
+        up_to, from_on = _span(*course) if rule.degree == 2 else _span_of_curve(course[:-1])
         most[i] = np.where(speaks, up_to, np.inf).min(axis=1)
         least[i] = np.where(speaks, from_on, -np.inf).max(axis=1)
     highest = most.min(axis=0, initial=np.inf)
@@ -94,15 +94,13 @@ def room_with_plan(
 
 
 _STEP = 100.0
-_STRAIGHT_OR_BENT = 2
 
 
 def _span_of_curve(course: Sequence[Floats]) -> tuple[Floats, Floats]:
     """:func:`_span` for a rule whose course is bent more than once; no rule of that kind is mended by more load."""
-    trials = np.stack(course[:-1])
-    powers = np.vander(np.arange(len(trials), dtype=float), increasing=True)
-    polynomial = np.tensordot(np.linalg.inv(powers), trials, axes=1)
-    return _STEP * first_rise(polynomial, np.zeros(trials.shape[1:])), np.full(trials.shape[1:], -np.inf)
+    powers = np.vander(np.arange(len(course), dtype=float), increasing=True)
+    polynomial = np.tensordot(np.linalg.inv(powers), np.stack(course), axes=1)
+    return _STEP * first_rise(polynomial, np.zeros(course[0].shape)), np.full(course[0].shape, -np.inf)
 
 
 def _span(e0: Floats, e1: Floats, e2: Floats, e3: Floats) -> tuple[Floats, Floats]:

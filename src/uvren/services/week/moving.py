@@ -15,7 +15,7 @@ def other_starts(opened: Opened, course: Course, first: date, today: date) -> di
     Matches stay, and so does what was done. Nothing comes to the day of a match or the one before it, to a day that is
     said to be off, or to where another session runs at that hour.
     """
-    days = [day for i in range(DAYS) if (day := first + timedelta(days=i)) > today and day not in opened.off]
+    days = [day for i in range(DAYS) if (day := first + timedelta(days=i)) > today and day not in opened.kept_free]
     matches = {opened.day(one) for one in opened.sessions if one.kind is SessionKind.MATCH}
     days = [day for day in days if not matches & {day, day + timedelta(days=1)}]
     by_id = {one.id: one for one in opened.sessions}

@@ -124,8 +124,8 @@ class _Once:
 class Opened:
     """What a week is read from: a desk for each channel as ``planned`` and with what is tried out, and its sessions.
 
-    ``off`` are days that are said to be free of work. ``kept`` is what was worked out from it, for as long as it
-    holds; see :meth:`once`.
+    Nothing is moved to days ``kept_free``: they are said to be off, or the day before a match that is right behind the
+    week. ``kept`` is what was worked out from it, for as long as it holds; see :meth:`once`.
     """
 
     planned: list[SquadDesk]
@@ -134,7 +134,7 @@ class Opened:
     edition: str
     changes: Changes
     goals: Mapping[date, str] = field(default_factory=dict)
-    off: Set[date] = frozenset()
+    kept_free: Set[date] = frozenset()
     kept: dict[Hashable, _Once] = field(default_factory=dict, compare=False, repr=False)
 
     def once(self, what: Hashable, find: Callable[[], Found], worth: Callable[[Found], bool]) -> Found:
@@ -188,8 +188,11 @@ def _as_planned(db: DbSession, squad: Squad, first: date, today: date) -> Opened
     sessions = queries.session.sessions_between(db, squad.id, first, last)
     goals = {one.first_day: one.goal for one in queries.week.planned_weeks(db, squad.id, first, last)}
     marks = queries.session.day_marks(db, squad.id, first, last)
-    off = frozenset(day for day, one in marks.items() if one.mark is DayMarkKind.OFF)
-    return Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals, off)
+    free = {day for day, one in marks.items() if one.mark is DayMarkKind.OFF}
+    after = last + timedelta(days=1)
+    if queries.session.sessions_between(db, squad.id, after, after, SessionKind.MATCH):
+        free.add(last)
+    return Opened(desks, desks, sessions, edition_of(db, sessions), Changes(), goals, frozenset(free))
 
 
 def with_changes(opened: Opened, changes: Changes) -> Opened:
