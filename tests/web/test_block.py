@@ -26,6 +26,15 @@ def body(weeks=(), **more):
     return {"first": str(NEXT), "of": str(MONDAY - timedelta(days=7)), "weeks": wanted} | more
 
 
+def look(client, path, wanted):
+    """The block as it is shown before it is planned."""
+    return client.write("POST", f"{path}/projected", wanted).json["edition"]
+
+
+def plan(client, path, wanted):
+    return client.write("PUT", path, wanted | {"edition": look(client, path, wanted)})
+
+
 def sessions(client, squad, first, days=28):
     found = client.get(f"/api/squads/{squad.squad.slug}/sessions?day={first}&days={days}").json["sessions"]
     return [(one["day"], one["minutes"], one["effort"]) for one in found]
@@ -56,7 +65,7 @@ def test_one_person_stands_for_themselves(coach, squad, path):
 def test_it_is_planned_week_by_week_and_taken_back(coach, squad, path):
     before = sessions(coach, squad, NEXT)
     wanted = body([(1.0, False, "base"), (0.5, True, "rest"), (1.1, False, "")])
-    planned = coach.write("PUT", path, wanted)
+    planned = plan(coach, path, wanted)
     assert planned.status_code == 200, planned.json
     after = sessions(coach, squad, NEXT)
     by_week = [[minutes for day, minutes, _ in after if 0 <= (_days(day) - 7 * i) < 7] for i in range(4)]
@@ -65,13 +74,13 @@ def test_it_is_planned_week_by_week_and_taken_back(coach, squad, path):
     assert len(planned.json["made"]) == 18 - len(before)
     monday = coach.get(f"/api/squads/{squad.squad.slug}/week?day={NEXT}").json["days"][0]
     assert (monday["day"], monday["goal"]) == (str(NEXT), "base")
-    again = coach.write("PUT", path, wanted)
+    again = plan(coach, path, wanted)
     assert (again.json["made"], again.json["changed"]) == ([], [])
     assert [one["goal"] for one in again.json["weeks"]] == ["base", "rest", ""]
     back = coach.write("POST", f"{path}/take-back", planned.json)
     assert back.status_code == 200, back.json
     assert sessions(coach, squad, NEXT) == before
-    third = coach.write("PUT", path, wanted)
+    third = plan(coach, path, wanted)
     assert third.json["weeks"] == []
 
 
@@ -80,7 +89,7 @@ def test_a_block_from_this_week_makes_nothing_on_days_that_have_gone_by(coach, d
     evening = noon(MONDAY - timedelta(days=7)) + timedelta(hours=6)
     plan_sessions(db, squad.squad, [NewSession(evening, SessionKind.GYM, "Strength", 50, 6)])
     before = sessions(coach, squad, MONDAY, (TODAY - MONDAY).days)
-    made = coach.write("PUT", path, body([(0.5, True, "")], first=str(MONDAY)))
+    made = plan(coach, path, body([(0.5, True, "")], first=str(MONDAY)))
     assert made.status_code == 200, made.json
     assert sessions(coach, squad, MONDAY, (TODAY - MONDAY).days) == before
     assert {minutes for _, minutes, _ in sessions(coach, squad, TODAY, 2)} == {30}
@@ -94,7 +103,7 @@ def test_a_lighter_week_has_no_hard_effort(coach, squad, db, path):
     hard = squad.on(MONDAY - timedelta(days=7))
     hard.planned_effort = 9.0
     db.flush()
-    coach.write("PUT", path, body([(1, False, ""), (0.6, True, "")]))
+    plan(coach, path, body([(1, False, ""), (0.6, True, "")]))
     efforts = [effort for day, _, effort in sessions(coach, squad, NEXT, 14) if _days(day) in (0, 7)]
     assert efforts == [9, 6]
 
@@ -121,3 +130,21 @@ def test_of_nobody_there_is_no_block(db, squad):
     db.add(empty)
     db.flush()
     assert read_block(db, empty, NEXT, MONDAY, [WeekWanted(1.0, False)], None, TODAY) is None
+
+
+def test_who_plans_what_somebody_planned_meanwhile_is_told_and_may_after_looking(coach, squad, path):
+    wanted = body([(1.0, False, "base"), (0.5, True, "")])
+    seen = look(coach, path, wanted)
+    assert plan(coach, path, body([(0.8, False, "")])).status_code == 200
+    before = sessions(coach, squad, NEXT)
+    late = coach.write("PUT", path, wanted | {"edition": seen})
+    assert (late.status_code, late.json["detail"]) == (
+        409,
+        "Somebody planned these weeks meanwhile. Look at them once more.",
+    )
+    assert sessions(coach, squad, NEXT) == before
+    # What a week is for is part of what was seen.
+    again = look(coach, path, wanted)
+    assert plan(coach, path, body([(0.8, False, "other words")])).status_code == 200
+    assert coach.write("PUT", path, wanted | {"edition": again}).status_code == 409
+    assert plan(coach, path, wanted).status_code == 200

@@ -3719,39 +3719,6 @@ export interface components {
          */
         "BesideIn.Besides": "watch" | "tactics" | "walk";
         /**
-         * BlockIn
-         * @description Weeks from the Monday of ``first`` on, made from the week of ``of``.
-         */
-        BlockIn: {
-            /**
-             * First
-             * Format: date
-             */
-            first: string;
-            /**
-             * Of
-             * Format: date
-             */
-            of: string;
-            /** Weeks */
-            weeks: components["schemas"]["BlockIn.WeekWantedIn"][];
-        };
-        /** WeekWantedIn */
-        "BlockIn.WeekWantedIn": {
-            /**
-             * Goal
-             * @default
-             */
-            goal?: string;
-            /**
-             * Lighter
-             * @default false
-             */
-            lighter?: boolean;
-            /** Share */
-            share: number;
-        };
-        /**
          * BlockOut
          * @description Where it takes them, week by week; null where nobody is in the squad.
          */
@@ -3759,8 +3726,12 @@ export interface components {
         /**
          * Block
          * @description Weeks from ``first`` on, made from the week of ``of``, for so many people.
+         *
+         *     ``edition`` is the version of what is planned in them, which is sent to plan them.
          */
         "BlockOut.Block": {
+            /** Edition */
+            edition: string;
             /**
              * First
              * Format: date
@@ -9093,6 +9064,41 @@ export interface components {
              * Format: date
              */
             day: string;
+        };
+        /**
+         * PlanBlockIn
+         * @description A block as it was looked at in this edition of the plan.
+         */
+        PlanBlockIn: {
+            /** Edition */
+            edition: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Of
+             * Format: date
+             */
+            of: string;
+            /** Weeks */
+            weeks: components["schemas"]["PlanBlockIn.WeekWantedIn"][];
+        };
+        /** WeekWantedIn */
+        "PlanBlockIn.WeekWantedIn": {
+            /**
+             * Goal
+             * @default
+             */
+            goal?: string;
+            /**
+             * Lighter
+             * @default false
+             */
+            lighter?: boolean;
+            /** Share */
+            share: number;
         };
         /**
          * PlannedAfterOut
@@ -19350,7 +19356,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["BlockIn"];
+                "application/json": components["schemas"]["PlanBlockIn"];
             };
         };
         responses: {

@@ -77,7 +77,7 @@ function LayOut({ place, of }: { place: Place; of: Of }) {
       }}
     >
       {FIELDS.map(({ name, label, ...input }) => (
-        <Labelled key={name} label={label} error={wrongAt(of.wrong, name) ?? null}>
+        <Labelled key={name} label={label} error={of.typed[name] ?? wrongAt(of.wrong, name) ?? null}>
           <Input
             size="xs"
             {...input}

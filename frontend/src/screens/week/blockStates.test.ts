@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { Block, Problem } from "../../api/client";
-import { dragged, shareFor, wantedOf, weekText, wrongAt } from "./blockStates";
+import { dragged, noNumbers, shareFor, wantedOf, weekText, wrongAt } from "./blockStates";
 
 const week = (more: Partial<Block["weeks"][number]> = {}) => ({
   first: "2026-03-16",
@@ -61,4 +61,13 @@ it("says what is wrong at its field", () => {
   expect(wrongAt(wrong, "rise")).toBe("a number");
   expect(wrongAt(wrong, "weeks")).toBeUndefined();
   expect(wrongAt(null, "rise")).toBeUndefined();
+});
+
+it("asks for numbers where there are none, each at its field", () => {
+  expect(noNumbers({ weeks: "12", rise: "2,5", every: "0" })).toEqual({});
+  expect(noNumbers({ weeks: "1.5", rise: "five", every: "" })).toEqual({
+    weeks: "A whole number.",
+    rise: "A number, in per cent.",
+    every: "A whole number.",
+  });
 });

@@ -3,6 +3,7 @@
 import type { Block, BlockWant, Problem } from "../../api/client";
 import { dayAndMonth } from "../../frame/days";
 import * as say from "../../frame/numbers";
+import { typedNumber } from "../../kit/fields";
 
 export const LEAST_SHARE = 0.1;
 export const MOST_SHARE = 3;
@@ -41,6 +42,15 @@ export function dragged(block: Block, wanted: BlockWant[]): Block {
     return { ...one, load, share: to.share, lighter: to.lighter ?? one.lighter };
   });
   return { ...block, weeks };
+}
+
+/** What is said where something else than a number is typed, by field. */
+export function noNumbers(form: { weeks: string; rise: string; every: string }): Record<string, string> {
+  const found: Record<string, string> = {};
+  for (const name of ["weeks", "every"] as const)
+    if (!Number.isInteger(typedNumber(form[name]))) found[name] = "A whole number.";
+  if (!Number.isFinite(typedNumber(form.rise))) found.rise = "A number, in per cent.";
+  return found;
 }
 
 /** What is wrong with a field of the form, whether it stands there by itself or with how the weeks rise. */

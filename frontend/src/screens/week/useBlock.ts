@@ -6,7 +6,7 @@ import type { Place } from "../../frame/place";
 import { useToast } from "../../frame/toast";
 import { typedNumber } from "../../kit/fields";
 import { useDoing } from "../../kit/useDoing";
-import { dragged, shareFor, wantedOf } from "./blockStates";
+import { dragged, noNumbers, shareFor, wantedOf } from "./blockStates";
 
 interface Form {
   first: string;
@@ -39,6 +39,7 @@ export function useBlock(place: Place) {
     every: "5",
   });
   const [asked, setAsked] = useState<Asked>(() => laidOut(form));
+  const [typed, setTyped] = useState(() => noNumbers(form));
   const [goals, setGoals] = useState<string[]>([]);
   const [who, setWho] = useState("");
   const shown = useRested(asked);
@@ -76,14 +77,20 @@ export function useBlock(place: Place) {
     ask(
       api.PUT("/api/squads/{slug}/week/block", {
         ...path,
-        body: { first: form.first, of: form.of, weeks: wanted },
+        body: { first: form.first, of: form.of, weeks: wanted, edition: block?.edition ?? "" },
       }),
     );
   const plan = useDoing([slug], save, (body) => toast("The weeks are planned so.", () => back.mutate(body)));
   return {
     form,
     setForm: (more: Partial<Form>) => set((before) => ({ ...before, ...more })),
-    layOut: () => setAsked(laidOut(form)),
+    /** What is typed where a number belongs, by field. */
+    typed,
+    layOut: () => {
+      const wrong = noNumbers(form);
+      setTyped(wrong);
+      if (Object.keys(wrong).length === 0) setAsked(laidOut(form));
+    },
     who,
     setWho,
     block,

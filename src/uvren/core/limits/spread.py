@@ -106,10 +106,6 @@ def first_rise(polynomial: Floats, start: Floats) -> Floats:
     roots = np.linalg.eigvals(_companion(some))
     real = np.where(np.abs(roots.imag) <= 1e-6 * (1 + np.abs(roots)), roots.real, np.nan)
     slopes = some[1:] * np.arange(1, len(some))[:, None]
-    for _ in range(3):
-        # Eigenvalues leave half of the digits of a root that nearly is a double one.
-        slope = _at(slopes, real)
-        real = real - np.divide(_at(some, real), slope, out=np.zeros(real.shape), where=np.abs(slope) > 1e-12)
     ahead = (_at(slopes, real) > 0) & (real >= begin[:, None] - 1e-9 * (1 + np.abs(begin[:, None])))
     distance = np.maximum(np.where(ahead, real - begin[:, None], np.inf).min(axis=1), 0.0)
     size = (np.abs(some) * np.abs(begin) ** np.arange(len(some))[:, None]).sum(axis=0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, time, timedelta
@@ -17,7 +18,9 @@ from uvren.services.club import audit
 from uvren.services.day.desk import open_desks
 from uvren.services.errors import Invalid
 from uvren.services.stamp import Stamp
+from uvren.services.versions import check_seen
 from uvren.services.week.compared import planned_loads
+from uvren.services.week.reading import edition_of
 from uvren.store import queries
 from uvren.store.models import PlannedWeek, Session, SessionKind, Squad
 from uvren.store.types import new_ulid
@@ -59,7 +62,10 @@ class WeekAhead:
 
 @dataclass(frozen=True)
 class Block:
-    """Weeks from ``first`` on, made from the week of ``of``, for so many people."""
+    """Weeks from ``first`` on, made from the week of ``of``, for so many people.
+
+    ``edition`` is the version of what is planned in them, which is sent to plan them.
+    """
 
     first: date
     of: date
@@ -67,6 +73,7 @@ class Block:
     made_from: str
     said: str
     weeks: list[WeekAhead]
+    edition: str
 
 
 def monday(day: date) -> date:
@@ -96,7 +103,22 @@ def read_block(
         raise Invalid("This athlete is not in the squad then.", field="athlete_id")
     names = np.array([one.name for one in main.members])
     weeks = [_week(found, rows, names, first, i, one) for i, one in enumerate(wanted)]
-    return Block(first, of, len(rows), _made_from(_template(db, squad, of)), _said(weeks, len(rows)), weeks)
+    made_from, edition = _made_from(_template(db, squad, of)), _edition(db, squad, first, of, len(wanted))
+    return Block(first, of, len(rows), made_from, _said(weeks, len(rows)), weeks, edition)
+
+
+def check_edition(db: DbSession, squad: Squad, first: date, of: date, weeks: int, edition: str) -> None:
+    """Hold the weeks of a block for a change of them. Raises Stale where they, or what they rest on, are others now."""
+    queries.squad.hold(db, squad.id)
+    now = _edition(db, squad, first, of, weeks)
+    check_seen(edition, now, "Somebody planned these weeks meanwhile. Look at them once more.", yours={}, theirs={})
+
+
+def _edition(db: DbSession, squad: Squad, first: date, of: date, weeks: int) -> str:
+    last = first + timedelta(weeks=weeks) - timedelta(days=1)
+    sessions = [*_template(db, squad, of), *queries.session.sessions_between(db, squad.id, first, last)]
+    kept = [(one.first_day, one.share, one.goal) for one in kept_weeks(db, squad, first, weeks)]
+    return f"{edition_of(db, sessions)}{hashlib.sha256(repr(kept).encode()).hexdigest()[:8]}"
 
 
 def _checked(first: date, of: date, wanted: Sequence[WeekWanted], today: date) -> tuple[date, date]:

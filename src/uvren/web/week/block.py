@@ -32,10 +32,10 @@ def project(slug: str, json_data: schemas.ProjectIn) -> Block | None:
 
 
 @blueprint.put("")
-@blueprint.input(schemas.BlockIn)
+@blueprint.input(schemas.PlanBlockIn)
 @blueprint.output(schemas.PlannedBlockOut)
 @blueprint.doc(operation_id="planBlock", summary="Plan a block: the sessions of its weeks, and what each week is for")
-def plan(slug: str, json_data: schemas.BlockIn) -> dict[str, Any]:
+def plan(slug: str, json_data: schemas.PlanBlockIn) -> dict[str, Any]:
     squad, db, stamp = context.squad(slug, Action.PLAN), context.db(), context.stamp()
     first, of = block.monday(context.sane(json_data.first)), block.monday(context.sane(json_data.of))
     wanted = json_data.wanted
@@ -43,6 +43,7 @@ def plan(slug: str, json_data: schemas.BlockIn) -> dict[str, Any]:
     weeks = [{"first": one.first_day, "share": one.share, "lighter": one.lighter, "goal": one.goal} for one in before]
     # What makes no sense is said before anything is changed.
     block.read_block(db, squad, first, of, wanted, None, context.today(squad))
+    block.check_edition(db, squad, first, of, len(wanted), json_data.edition)
     made, changed = [], []
     for one in block.sessions_of(db, squad, first, of, wanted, context.today(squad)):
         if one.there is not None:

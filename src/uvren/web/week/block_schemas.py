@@ -34,6 +34,12 @@ class BlockIn(In):
         return [one.wanted for one in self.weeks]
 
 
+class PlanBlockIn(BlockIn):
+    """A block as it was looked at in this edition of the plan."""
+
+    edition: Annotated[str, Field(max_length=64)]
+
+
 class RisingIn(In):
     """So many weeks, each ``rise`` above the hard week before it, every so manieth one (0: none) lighter."""
 
