@@ -111,7 +111,7 @@ def check_edition(db: DbSession, squad: Squad, first: date, of: date, weeks: int
     """Hold the weeks of a block for a change of them. Raises Stale where they, or what they rest on, are others now."""
     queries.squad.hold(db, squad.id)
     now = _edition(db, squad, first, of, weeks)
-    check_seen(edition, now, "Somebody planned these weeks meanwhile. Look at them once more.", yours={}, theirs={})
+    check_seen(edition, now, "Somebody planned these weeks meanwhile.", yours={}, theirs={})
 
 
 def _edition(db: DbSession, squad: Squad, first: date, of: date, weeks: int) -> str:
