@@ -152,7 +152,7 @@ def propose(squad: Squad, first: date, today: date, opened: Opened, left: Callab
             found.insert(before_alone, other)
     move = plan.best_move(course, other_starts(opened, course, first, today)) if alone.own and left() > 0 else None
     if move is not None:
-        elsewhere = held(plan.moved(course, move), ALONE)
+        elsewhere = held(plan.moved(apart, move), BOTH if several else ALONE)
         if elsewhere is not None and elsewhere.cost < found[before_alone].cost:
             found.insert(before_alone, elsewhere)
     if several and sum(one.holds for one in found) < MOST_PLANS:
