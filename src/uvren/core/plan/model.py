@@ -66,6 +66,7 @@ class Model:
     stands: dict[str, list[Stand]] = field(default_factory=dict)
     parts: dict[tuple[str, str], list[Part]] = field(default_factory=dict)
     gives: dict[Pair, tuple[int, int]] = field(default_factory=dict)
+    _loads: dict[tuple[str, str, int], Terms] = field(default_factory=dict)
     _widest: dict[Pair, float] = field(default_factory=lambda: defaultdict(float))
 
     def __post_init__(self) -> None:
@@ -167,8 +168,14 @@ class Model:
                 found[athlete, self.course.problem.day(part.stand.start)].append(part)
         return found
 
-    def loads(self, athlete: str, channel: str, day: int) -> dict[int, float]:
+    def loads(self, athlete: str, channel: str, day: int) -> Terms:
         """An athlete's load of a day as terms."""
+        key = athlete, channel, day
+        if key not in self._loads:
+            self._loads[key] = self._load_of(athlete, channel, day)
+        return self._loads[key]
+
+    def _load_of(self, athlete: str, channel: str, day: int) -> Terms:
         terms: dict[int, float] = defaultdict(float)
         for part in self.by_day.get((athlete, day), ()):
             factor = part.stand.session.load_of(athlete, channel)
@@ -187,7 +194,7 @@ class Model:
             if athlete not in ids:
                 continue
             terms: dict[int, float] = defaultdict(float)
-            for day, weight in enumerate(row.weights):
+            for day, weight in enumerate(row.weights.tolist()):
                 if not weight:
                     continue
                 if row.counts:

@@ -164,8 +164,9 @@ def _held(course: Course, rows: Sequence[Row], left: Left) -> _Found | None:
     # The solver lets others work while it works; the answer is the same in whatever order they come.
     with ThreadPoolExecutor(AT_ONCE) as pool:
         try:
-            asked = [one for one in course.athletes if one.id in busy]
-            each = list(pool.map(lambda one: _Alone.of(course, rows, one), asked))
+            asked = [(i, one) for i, one in enumerate(course.athletes) if one.id in busy]
+            mine = {i: [row for row in rows if row.athlete == i] for i, _ in asked}
+            each = list(pool.map(lambda one: _Alone.of(course, mine[one[0]], one[1]), asked))
             # A level for everybody before the next: what weighs most is proven first where time is short.
             for _ in problem.levels:
                 list(pool.map(lambda one: one.climb(left), each))
