@@ -206,7 +206,7 @@ def test_an_answer_with_a_nan_is_an_error_and_never_goes_out(app):
 
 
 def test_rounds_are_graded_planned_and_read_back(staff, squad, base):
-    asked = {"grades": [3, 4, 2, 3, 5, 1], "aim": None}
+    asked = {"grades": [3, 4, 2, 3, 5, 1]}
     mix = staff.write("POST", f"{base}/sessions/mix", asked).json
     assert (mix["share"], mix["aim"], mix["nearest"]) == (0.6, 0.7, [5, 5, 2, 3, 5, 1])
     assert staff.write("POST", f"{base}/sessions/mix", {"grades": []}).json is None
@@ -214,7 +214,10 @@ def test_rounds_are_graded_planned_and_read_back(staff, squad, base):
         assert staff.write("POST", f"{base}/sessions/mix", wrong).status_code == 422
     session = f"{base}/sessions/{squad.on(TODAY + timedelta(days=1)).id}"
     parts = [{"name": "Talk", "minutes": 2, "weight": 1}, {"name": "Round", "minutes": 6, "weight": 3, "grade": 4}]
-    version = staff.get(session).json["version"]
+    before = staff.get(session).json
+    version = before["version"]
+    # Without one of its own it has the usual aim.
+    assert before["mix_aim"] == mix["aim"]
     assert staff.write("PUT", f"{session}/parts", {"parts": parts, "aim": 0.8, "version": version}).status_code == 200
     grid = staff.get(session).json
     assert ([one["grade"] for one in grid["segments"]], grid["mix_aim"]) == ([None, 4], 0.8)

@@ -6216,7 +6216,7 @@ export interface components {
             id: string;
             kind: components["schemas"]["GridOut.SessionKind"];
             /** Mix Aim */
-            mix_aim: number | null;
+            mix_aim: number;
             /** Opponent */
             opponent: string | null;
             /** Place */
@@ -7759,14 +7759,14 @@ export interface components {
         "MethodOut.Strand": "state" | "plan" | "beside";
         /**
          * MixIn
-         * @description Rounds by how hard they are to be, and the share of full intensity they are to come to, null for the usual.
+         * @description Rounds by how hard they are to be, and the share of full intensity they are to come to.
          */
         MixIn: {
             /**
              * Aim
-             * @default null
+             * @default 0.7
              */
-            aim?: number | null;
+            aim?: number;
             /** Grades */
             grades: number[];
         };

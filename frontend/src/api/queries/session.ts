@@ -87,7 +87,7 @@ export const tracesQuery = (slug: string, id: string, athlete: number) =>
       ),
   });
 
-export const mixQuery = (slug: string, grades: number[], aim: number | null) => ({
+export const mixQuery = (slug: string, grades: number[], aim: number) => ({
   queryKey: ["mix", slug, grades, aim],
   queryFn: () =>
     ask(api.POST("/api/squads/{slug}/sessions/mix", { params: { path: { slug } }, body: { grades, aim } })),

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from uvren.core.demands import SPEED
-from uvren.core.plan.mix import OPEN_CONTACT, Mix, mix_of
+from uvren.core.plan.mix import Mix, mix_of
 from uvren.services.club.permissions import Action
 from uvren.services.session.demands import read_match_terms
 from uvren.services.session.drills import Library, read_library
@@ -107,7 +107,7 @@ def plan(slug: str, session_id: str, json_data: schemas.PartsIn) -> Session:
 @blueprint.doc(operation_id="mixOfRounds", summary="How hard graded rounds are in all, and which would come to the aim")
 def mix(slug: str, json_data: schemas.MixIn) -> Mix | None:
     context.squad(slug, Action.PLAN, writes=False)
-    return mix_of(json_data.grades, json_data.aim or OPEN_CONTACT)
+    return mix_of(json_data.grades, json_data.aim)
 
 
 def _game(game: GameLike) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from uvren.core.demands import Change, Shape
-from uvren.core.plan.mix import Mix
+from uvren.core.plan.mix import OPEN_CONTACT, Mix
 from uvren.services.session.drills import Drill, Running
 from uvren.services.session.heat import HeatRow
 from uvren.services.session.pattern import NextTime
@@ -103,10 +103,10 @@ Grade = Annotated[int, Field(ge=1, le=5)]
 
 
 class MixIn(In):
-    """Rounds by how hard they are to be, and the share of full intensity they are to come to, null for the usual."""
+    """Rounds by how hard they are to be, and the share of full intensity they are to come to."""
 
     grades: Annotated[list[Grade], Field(max_length=30)]
-    aim: Aim | None = None
+    aim: Aim = OPEN_CONTACT
 
 
 class MixOut(Answer[Mix | None]):

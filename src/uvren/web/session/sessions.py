@@ -6,6 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint
 
+from uvren.core.plan.mix import OPEN_CONTACT
 from uvren.core.ratings import Origin
 from uvren.services.club.permissions import Action
 from uvren.services.day.beside import SAID
@@ -34,7 +35,7 @@ def grid_out(grid: sessions.Grid, squad: Squad) -> dict[str, Any]:
         "planned_effort": session.planned_effort,
         "done": session.done,
         "segments": session.segments,
-        "mix_aim": session.mix_aim,
+        "mix_aim": session.mix_aim or OPEN_CONTACT,
         "factor": grid.factor,
         "version": session.version,
         "rows": [_row(row, words) for row in grid.rows],

@@ -52,7 +52,7 @@ class GridOut(Out):
     planned_effort: float
     done: bool
     segments: list[SegmentOut]
-    mix_aim: float | None
+    mix_aim: float
     factor: float | None
     version: int
     rows: list[GridRowOut]

@@ -19,7 +19,7 @@ export function RoundsMix({ slug, lines, aim, onAim, onChange }: Props) {
   const wanted = aimOf(aim);
   const asked = grades.length > 0 && wanted !== undefined;
   const found = useQuery({
-    ...mixQuery(slug, grades, wanted ?? null),
+    ...mixQuery(slug, grades, wanted ?? 1),
     enabled: asked,
     placeholderData: keepPreviousData,
   });

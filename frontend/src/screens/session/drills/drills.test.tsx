@@ -179,22 +179,16 @@ it("has a part once more under the next name, and takes other grades over by the
   expect(withGrades(more, [4, 1, 5]).map((one) => one.grade)).toEqual(["", "4", "1", "5"]);
 });
 
-it("reads an aim in per cent, and sends the usual one as none", () => {
-  expect(["", "70", "55", "19", "101", "x"].map(aimOf)).toEqual([
-    null,
-    null,
-    0.55,
-    undefined,
-    undefined,
-    undefined,
-  ]);
-  expect([aimTyped(null), aimTyped(0.55)]).toEqual(["70", "55"]);
+it("reads an aim in per cent, and writes it so", () => {
+  const typed = ["70", "57,5", "", "19", "101", "x"];
+  expect(typed.map(aimOf)).toEqual([0.7, 0.575, undefined, undefined, undefined, undefined]);
+  expect([aimTyped(0.7), aimTyped(0.575)]).toEqual(["70", "57.5"]);
 });
 
 it("says how hard rounds are in all, and lets them be as near to the aim as they can", async () => {
   const mix = { share: 0.6, aim: 0.7, nearest: [3, 5, 4], said: "3 rounds at 73 %." };
   const queries = new QueryClient();
-  queries.setQueryData(mixQuery("squad", [3, 4, 4], null).queryKey, mix);
+  queries.setQueryData(mixQuery("squad", [3, 4, 4], 0.7).queryKey, mix);
   const change = vi.fn();
   const rounds = linesOf([3, 4, 4].map((grade, i) => ({ name: `Round ${i}`, minutes: 5, weight: 3, grade })));
   const props = { slug: "squad", lines: rounds, onAim: vi.fn(), onChange: change };

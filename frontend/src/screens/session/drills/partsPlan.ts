@@ -20,9 +20,6 @@ export const GRADES = [
   ["5", "5 all out"],
 ] as const;
 
-/** What share of full intensity rounds come to as a rule, in per cent. */
-const USUAL_AIM = 70;
-
 export const WEIGHTS = [
   ["1", "1 warm-up, drill"],
   ["2", "2 drill under pressure"],
@@ -49,14 +46,12 @@ export const partsOf = (lines: Line[]) =>
   }));
 
 /** An aim as it is typed, in per cent. */
-export const aimTyped = (aim: number | null) => String(Math.round((aim ?? USUAL_AIM / 100) * 100));
+export const aimTyped = (aim: number) => String(Math.round(aim * 1000) / 10);
 
-/** An aim as it is sent: a share, null for the usual one; undefined where what is typed is none. */
-export function aimOf(typed: string): number | null | undefined {
-  if (typed.trim() === "") return null;
+/** An aim as it is sent, a share; undefined where what is typed is none. */
+export function aimOf(typed: string): number | undefined {
   const percent = typedNumber(typed);
-  if (!(percent >= 20 && percent <= 100)) return undefined;
-  return percent === USUAL_AIM ? null : percent / 100;
+  return percent >= 20 && percent <= 100 ? percent / 100 : undefined;
 }
 
 export const gradesOf = (lines: Line[]) =>

@@ -7,7 +7,7 @@ import { aimOf, aimTyped, type Line, linesOf, partsOf } from "./partsPlan";
 type Segments = Grid["segments"];
 interface Plan {
   segments: Segments;
-  aim: number | null;
+  aim: number;
 }
 const kept = (grid: Grid) => ({ segments: grid.segments, aim: grid.mix_aim, version: grid.version });
 const same = (one: Segments, other: Segments) => JSON.stringify(one) === JSON.stringify(other);
@@ -34,7 +34,9 @@ export function usePartsPlan(slug: string, grid: Grid) {
   }, [grid, seen.version, other, changed]);
   const put = async (plan: Plan, version: number) => {
     const params = { path: { slug, session_id: grid.id } };
-    const body = { parts: plan.segments, aim: plan.aim, version };
+    // What has no rounds has no aim of its own.
+    const graded = plan.segments.some((one) => one.grade !== null);
+    const body = { parts: plan.segments, aim: graded ? plan.aim : null, version };
     const done = await ask(api.PUT("/api/squads/{slug}/sessions/{session_id}/parts", { params, body }));
     setSeen({ ...plan, version: done.version });
     setLines(linesOf(plan.segments));
@@ -44,7 +46,7 @@ export function usePartsPlan(slug: string, grid: Grid) {
   const back = useDoing([slug], (was: { before: Plan; version: number }) => put(was.before, was.version));
   const save = useDoing(
     [slug],
-    (version: number) => put({ segments: partsOf(lines), aim: aimOf(aim) ?? null }, version),
+    (version: number) => put({ segments: partsOf(lines), aim: aimOf(aim) ?? seen.aim }, version),
     (was) => toast("The parts are planned.", () => back.mutate(was)),
   );
   return {
