@@ -13,31 +13,35 @@ from uvren.core.workload import Workload
 ALIKE = 20 - 1e-6
 
 
-class MonotonyCap(Rule):
+class _OfSpread(Rule):
+    """A rule on how alike the seven days are; it speaks once they are known."""
+
+    source = "Foster 1998"
+
+    def silent(self, workload: Workload) -> np.ndarray:
+        return silent_week(workload, history=7, days=7)
+
+
+class MonotonyCap(_OfSpread):
     """Monotony (mean over SD of seven days) at most ``value``."""
 
     code = "monotony_cap"
     title = "Cap on spread (monotony)"
     unit = Unit.PLAIN
     lowest, highest = 0.4, 20.0
-    source = "Foster 1998"
 
     def figure(self, workload: Workload) -> Floats:
         return workload.monotony
 
-    def silent(self, workload: Workload) -> np.ndarray:
-        return silent_week(workload, history=7, days=7)
-
     def excess(self, workload: Workload) -> Floats:
         # mean/SD <= v  <=>  mean^2 - v^2 SD^2 <= 0, which is a quadratic in any one of the days.
-        total = workload.loads.sum_over(7)
-        squares = rolling_sum(workload.loads.values**2, 7)
+        total, squares = _sums(workload)
         return (total / 7) ** 2 - self.bound**2 / 6 * (squares - total**2 / 7)
 
     def load_left(self, workload: Workload) -> Floats:
         today = workload.loads.values
-        others = workload.loads.sum_over(7) - today
-        squares = rolling_sum(workload.loads.values**2, 7) - today**2
+        total, squares = _sums(workload)
+        others, squares = total - today, squares - today**2
         v2 = self.bound**2
         # excess(t) = qa t^2 + qb t + qc for a day's total t beside the six before it.
         qa = 1 / 49 - v2 / 7
@@ -52,7 +56,7 @@ class MonotonyCap(Rule):
         return f"Spread (monotony: mean over standard deviation of the last 7 days) is {spread}; the cap is {cap}."
 
 
-class StrainCap(Rule):
+class StrainCap(_OfSpread):
     """Week strain (load of seven days times monotony) at most ``value``."""
 
     code = "strain_cap"
@@ -60,24 +64,19 @@ class StrainCap(Rule):
     unit = Unit.LOAD
     degree = 4
     lowest, highest = 1.0, 200000.0
-    source = "Foster 1998"
 
     def figure(self, workload: Workload) -> Floats:
         return workload.strain
 
-    def silent(self, workload: Workload) -> np.ndarray:
-        return silent_week(workload, history=7, days=7)
-
     def excess(self, workload: Workload) -> Floats:
         # W mean/SD <= v  <=>  (W^2/7)^2 / v^2 - SD^2 <= 0, which is a quartic in any one of the days.
-        total = workload.loads.sum_over(7)
-        squares = rolling_sum(workload.loads.values**2, 7)
+        total, squares = _sums(workload)
         return total**4 / (49 * self.bound**2) - (squares - total**2 / 7) / 6
 
     def load_left(self, workload: Workload) -> Floats:
         today = workload.loads.values
-        others = workload.loads.sum_over(7) - today
-        squares = rolling_sum(workload.loads.values**2, 7) - today**2
+        total, squares = _sums(workload)
+        others, squares = total - today, squares - today**2
         v = np.broadcast_to(self.bound, today.shape)
         # By the week's total in units of the cap, in which it has no cubic: numbers of one size keep their digits.
         zero = np.zeros(today.shape)
@@ -87,6 +86,11 @@ class StrainCap(Rule):
     def sentence(self, figure: float, value: float) -> str:
         strain, cap = words.apart(figure, value, words.number, 0)
         return f"Week strain (load of the last 7 days times their spread) is {strain}; the cap is {cap}."
+
+
+def _sums(workload: Workload) -> tuple[Floats, Floats]:
+    """Sum of the loads of seven days, and of their squares."""
+    return workload.loads.sum_over(7), rolling_sum(workload.loads.values**2, 7)
 
 
 def first_rise(polynomial: Floats, start: Floats) -> Floats:
